@@ -1,0 +1,3 @@
+"""The one source of the version."""
+
+__version__ = "0.1.0"

@@ -1,0 +1,130 @@
+"""Command line: parses, calls one library function, prints. Results to stdout, progress and warnings to stderr."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from sandwich import __version__
+from sandwich.errors import InputError, SandwichError
+
+app = typer.Typer(
+    help="Reinforcement of concrete walls, plates and shells from finite-element stress resultants.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
+JobFile = Annotated[Path, typer.Argument(help="Job file (TOML).", show_default=False)]
+
+
+def _version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(__version__)
+        raise typer.Exit
+
+
+@app.callback()
+def _main(
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version and stop.")
+    ] = False,
+) -> None:
+    pass
+
+
+@app.command()
+def new(
+    folder: Annotated[Path, typer.Argument(help="Folder to make.", show_default=False)],
+) -> None:
+    """Write a commented job file to start from."""
+    from sandwich.start import new_job
+
+    typer.echo(f"wrote {new_job(folder)}; edit it, then: sandwich run {folder / 'job.toml'}")
+
+
+@app.command()
+def demo(
+    folder: Annotated[Path, typer.Argument(help="Folder to make.")] = Path("fernhill"),
+) -> None:
+    """Copy the demo job, the Fernhill Observatory, and run it."""
+    from sandwich.start import copy_demo
+
+    _run(copy_demo(folder))
+
+
+@app.command()
+def run(
+    job: JobFile,
+    pictures: Annotated[bool, typer.Option(help="Make maps and the report.")] = True,
+) -> None:
+    """Design a job: tables, maps and a report."""
+    _run(job, pictures)
+
+
+@app.command()
+def explain(
+    job: JobFile,
+    point: Annotated[str, typer.Option(help="Point as in the tables: ZONE/POINT, or POINT where it is unique.")],
+    combination: Annotated[str | None, typer.Option(help="An ultimate combination; the governing one if left out.")] = None,
+    html: Annotated[Path | None, typer.Option(help="Write a page here as well.", dir_okay=False)] = None,
+) -> None:
+    """Show the worked calculation of one point of a job that was run."""
+    from rich.console import Console
+
+    from sandwich.report.terminal import print_sheet
+    from sandwich.run import explain as explain_point
+
+    sheet = explain_point(job, point, combination)
+    title = f"Point {point}" + (f", {combination}" if combination else "")
+    if html is not None:
+        from sandwich.report.page import write_worked
+
+        write_worked(sheet, title, html)
+    print_sheet(sheet, title, Console())
+
+
+def _run(job: Path, pictures: bool = True) -> None:
+    import logging
+
+    from rich.console import Console
+    from rich.logging import RichHandler
+    from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+
+    from sandwich.report.terminal import print_summary
+    from sandwich.run import run as run_job
+
+    err = Console(stderr=True)
+    handler = RichHandler(console=err, show_time=False, show_path=False, level=logging.WARNING)
+    logging.getLogger("sandwich").addHandler(handler)
+    columns = (TextColumn("{task.description}"), BarColumn(), TextColumn("{task.completed}/{task.total}"))
+    with Progress(*columns, TimeElapsedColumn(), console=err, transient=True, disable=not err.is_terminal) as bar:
+        tasks = {}
+
+        def show(stage: str, done: int, whole: int) -> None:
+            if stage not in tasks:
+                tasks[stage] = bar.add_task(stage, total=whole)
+            bar.update(tasks[stage], completed=done, total=whole)
+
+        result = run_job(job, progress=show, pictures=pictures)
+    print_summary(result, Console())
+
+
+def main() -> None:
+    """Run the command line; faults of the input end with code 2 and one message."""
+    try:
+        app()
+    except InputError as error:
+        many = len(error.faults) > 1
+        head = f"{len(error.faults)} things have to be mended:\n" if many else ""
+        lines = [f"  {f}" if many else str(f) for f in error.faults]
+        _stop(head + "\n".join(lines))
+    except SandwichError as error:
+        _stop(str(error))
+
+
+def _stop(message: str) -> None:
+    print(message, file=sys.stderr)
+    sys.exit(2)

@@ -1,0 +1,59 @@
+"""Compiled kernels: one decorator over Numba, with a cache that cannot go stale.
+
+Numba's file cache does not notice that a function called from *another* file has changed and goes on
+returning the old number. The cache folder is therefore keyed by a digest of all kernel sources. Only the
+folder of our own kernels is set: the user's Numba settings are left as they are.
+"""
+
+from __future__ import annotations
+
+import functools
+import hashlib
+import os
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numba
+import platformdirs
+from numba import njit
+
+_MECHANICS = Path(__file__).parent / "mechanics"
+
+
+@functools.cache
+def cache_folder() -> Path | None:
+    """Folder of the compiled kernels, or None where no folder can be written."""
+    digest = hashlib.sha256(f"numba {numba.__version__}".encode())
+    for source in sorted(_MECHANICS.glob("*.py")):
+        digest.update(source.name.encode() + source.read_bytes())
+    root = os.environ.get("SANDWICH_KERNEL_CACHE") or platformdirs.user_cache_dir("sandwich-rc")
+    folder = Path(root) / "kernels" / digest.hexdigest()[:16]
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        probe = folder / f".write-{os.getpid()}"
+        probe.touch()
+        probe.unlink()
+    except OSError:
+        return None
+    return folder
+
+
+def is_cold() -> bool:
+    """Whether the kernels still have to be compiled on this machine."""
+    folder = cache_folder()
+    return folder is None or next(folder.rglob("*.nbc"), None) is None
+
+
+def kernel(function: Callable[..., Any]) -> Any:
+    """Compile a scalar or loop kernel; it releases the interpreter lock and keeps strict floating point."""
+    options = {"nogil": True, "error_model": "numpy", "forceinline": True}
+    folder = cache_folder()
+    if folder is None:
+        return njit(**options)(function)
+    saved = numba.config.CACHE_DIR
+    numba.config.CACHE_DIR = str(folder)  # read once, while the decorator runs
+    try:
+        return njit(cache=True, **options)(function)
+    finally:
+        numba.config.CACHE_DIR = saved

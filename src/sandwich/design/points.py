@@ -1,0 +1,154 @@
+"""Points by themselves: the library's door for arrays or a frame of resultants, without a job."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+import pandas as pd
+from numpy.typing import ArrayLike, NDArray
+
+from sandwich.design.results import checks_frame, steel_frame
+from sandwich.design.ultimate import Settings, Ultimate, design_ultimate
+from sandwich.resultants import COMPONENTS
+from sandwich.section import Section
+from sandwich.standards.en1992.standard import EN1992
+
+if TYPE_CHECKING:
+    from sandwich.trace import Sheet
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class PointDesign:
+    """Design of points: shows itself as a table, gives frames, explains a row."""
+
+    labels: list[str]
+    resultants: Floats
+    combinations: list[str]
+    situations: list[str]
+    h: Floats
+    settings: Settings
+    ultimate: Ultimate
+
+    @property
+    def steel(self) -> pd.DataFrame:
+        """One row a point and bar layer, units in the headings."""
+        axes = self.settings.bars.axes(self.h)
+        return steel_frame("points", self.labels, self.ultimate, self.combinations, ("bottom", "top"), axes)
+
+    @property
+    def checks(self) -> pd.DataFrame:
+        """One row a point and check, the worst first."""
+        frame = checks_frame("points", self.labels, self.ultimate, self.combinations, self.h, self.settings)
+        return frame.sort_values("utilisation", ascending=False, kind="stable", ignore_index=True)
+
+    def explain(self, point: str, combination: str | None = None) -> Sheet:
+        """Worked calculation of one point.
+
+        Parameters
+        ----------
+        point : str
+            A label.
+        combination : str, optional
+            Name of the combination; the one that needs most steel by default.
+
+        Returns
+        -------
+        Sheet
+            Steps with clause, symbols, values and units.
+
+        Raises
+        ------
+        KeyError
+            If there is no such point or combination.
+        """
+        from sandwich.design.worked import worked_point
+
+        i = self.labels.index(point) if point in self.labels else _no(point, self.labels)
+        axes = self.settings.bars.axes(self.h[i])
+        return worked_point(
+            self.resultants[i], self.combinations, self.situations, float(self.h[i]), axes, self.settings, combination
+        )
+
+    def _repr_html_(self) -> str:
+        return str(self.steel.to_html(index=False, float_format="{:.0f}".format))
+
+    def __str__(self) -> str:
+        return str(self.steel.to_string(index=False, float_format="{:.0f}".format))
+
+
+def _no(point: str, labels: list[str]) -> Any:
+    raise KeyError(f"no point '{point}'; there are {', '.join(labels[:8])}")
+
+
+def design_points(
+    resultants: ArrayLike | pd.DataFrame,
+    section: Section,
+    *,
+    method: str = "sandwich",
+    minimum: str = "none",
+    vertical: str = "y",
+    situation: str = "persistent",
+    standard: EN1992 | None = None,
+    workers: int = 1,
+) -> PointDesign:
+    """Design points from their resultants in the bar directions.
+
+    Parameters
+    ----------
+    resultants : array_like, shape (p, 8) or (p, k, 8), or DataFrame
+        nx ny nxy [N/mm], mx my mxy [N], vx vy [N/mm] of p points, for one or k combinations. A frame
+        has these columns, and its index names the points.
+    section : Section
+        Thickness, bars and materials of all points.
+    method : {'sandwich', 'plate', 'membrane'}
+        Three layers, Wood-Armer, or in-plane forces alone.
+    minimum : {'none', 'slab', 'wall'}
+        Rule of least steel.
+    vertical : {'x', 'y'}
+        Vertical direction of a wall.
+    situation : {'persistent', 'accidental', 'seismic'}
+        Picks the partial factors.
+    standard : EN1992, optional
+        The recommended values by default.
+    workers : int
+        Threads; 0 takes one a core.
+
+    Returns
+    -------
+    PointDesign
+        Frames `steel` and `checks`, and `explain`.
+
+    Raises
+    ------
+    ValueError
+        If the shape does not fit.
+
+    Examples
+    --------
+    >>> from sandwich import Section, design_points
+    >>> one = design_points([[0, 0, 0, 60e3, 0, 0, 0, 0]], Section(h=250.0))
+    >>> one.steel["required [mm2/m]"].round(0).tolist()
+    [655.0, 0.0, 0.0, 0.0]
+    """
+    if isinstance(resultants, pd.DataFrame):
+        labels = [str(v) for v in resultants.index]
+        array = resultants[list(COMPONENTS)].to_numpy(dtype=float)
+    else:
+        array = np.asarray(resultants, dtype=float)
+        labels = [str(i + 1) for i in range(len(array))]
+    if array.ndim == 2:
+        array = array[:, None]
+    if array.ndim != 3 or array.shape[2] != 8:
+        raise ValueError(f"resultants have shape {array.shape}; (p, 8) or (p, k, 8) is wanted")
+    k = array.shape[1]
+    names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
+    settings = Settings(
+        section.bars, section.concrete, section.steel, standard or EN1992.recommended(), method, minimum, vertical
+    )
+    h = np.full(len(array), section.h)
+    result = design_ultimate(array, np.eye(k), [situation] * k, h, settings, workers=workers)
+    return PointDesign(labels, array, names, [situation] * k, h, settings, result)

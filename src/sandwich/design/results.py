@@ -1,0 +1,114 @@
+"""Frames of the ultimate stage: one row a point and bar layer, one row a point and check."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+import pandas as pd
+from numpy.typing import ArrayLike, NDArray
+
+from sandwich.design.ultimate import MATTERS, TOLERANCE, Settings, Ultimate
+from sandwich.mechanics import threelayer
+from sandwich.section import BARS
+
+REASONS: Final = {
+    threelayer.LAYERS_DO_NOT_FIT: "concrete: the layers in compression do not fit into the thickness",
+    threelayer.NO_FIELD: "no stress field: bars are missing on a face that is in tension",
+    threelayer.NOT_CONVERGED: "the layer thicknesses did not settle",
+    threelayer.NOT_FINITE: "resultants that are not finite numbers",
+    threelayer.NO_BARS_X: "no bars along x",
+    threelayer.NO_BARS_Y: "no bars along y",
+}
+REQUIRED: Final = "required [mm2/m]"
+STRENGTH: Final = "by strength [mm2/m]"
+LEAST: Final = "least [mm2/m]"
+LAYER: Final = "layer"
+OKAY: Final = "ok"
+
+
+def layer_names(faces: tuple[str, str] = ("bottom", "top")) -> tuple[str, ...]:
+    """Names of `BARS` with the zone's names of its faces."""
+    return tuple(b.replace("bottom", faces[0], 1) if i < 2 else b.replace("top", faces[1], 1) for i, b in enumerate(BARS))
+
+
+def _names(combinations: ArrayLike, by: NDArray[np.int64]) -> NDArray[np.str_]:
+    return np.append(np.asarray(combinations, dtype=object), "")[by]
+
+
+def status_of(u: Ultimate, combinations: list[str]) -> NDArray[np.str_]:
+    """'ok', or why a point has no steel, with the combination that failed."""
+    out = np.full(len(u.status), OKAY, dtype=object)
+    for i in np.flatnonzero(u.status != threelayer.OK):
+        out[i] = f"fails: {REASONS[int(u.status[i])]} ({combinations[u.failing[i]]})"
+    for i in np.flatnonzero((u.status == threelayer.OK) & (u.violation > TOLERANCE)):
+        out[i] = f"no witness: misses equilibrium or strength by {u.violation[i]:.1e}"
+    return out
+
+
+def steel_frame(
+    zone: str, labels: ArrayLike, u: Ultimate, combinations: list[str], faces: tuple[str, str], axes: NDArray[np.float64]
+) -> pd.DataFrame:
+    """One row a point and bar layer that exists: areas, governing combination, status."""
+    p = len(u.status)
+    status = status_of(u, combinations)
+    names = layer_names(faces)
+    out = []
+    for i in range(4):
+        there = np.isfinite(axes[:, i])
+        columns = {
+            "zone": np.full(p, zone, dtype=object),
+            "point": np.asarray(labels, dtype=object),
+            LAYER: np.full(p, names[i], dtype=object),
+            REQUIRED: u.a_s[:, i] * 1e3,
+            STRENGTH: u.a_s_ultimate[:, i] * 1e3,
+            LEAST: u.a_s_minimum[:, i] * 1e3,
+            "bar force [kN/m]": u.force[:, i],
+            "combination": _names(combinations, u.governing[:, i]),
+            "axis below mid-depth [mm]": axes[:, i],
+            "status": status,
+        }
+        out.append(pd.DataFrame({k: v[there] for k, v in columns.items()}))
+    frame = pd.concat(out, ignore_index=True)
+    order = frame.groupby("point", sort=False).ngroup()
+    return frame.iloc[np.argsort(order.to_numpy(), kind="stable")].reset_index(drop=True)
+
+
+def checks_frame(
+    zone: str, labels: ArrayLike, u: Ultimate, combinations: list[str], h: NDArray[np.float64], settings: Settings
+) -> pd.DataFrame:
+    """One row a point and check: demand, capacity, unit, utilisation, combination, verdict."""
+    labels = np.asarray(labels, dtype=object)
+    p = len(labels)
+    most = np.full(p, 1.0)
+    by_x = u.a_s[:, [0, 2]].sum(1) * 1e3
+    by_y = u.a_s[:, [1, 3]].sum(1) * 1e3
+    greatest = settings.standard.greatest_steel(h) * 1e3
+    rows = [
+        ("layers in compression", "6.5.2", u.layers * h, h, "mm", u.layers, u.layers_by),
+        ("bars reach yield", "3.1.7", u.depth, most, "x/d over limit", u.depth, u.depth_by),
+        ("shear without links", "6.2.2", u.shear.v_Ed, u.shear.v_Rd_c, "kN/m", u.shear.utilisation, u.shear.by),
+        ("greatest steel", "9.2.1.1(3)", np.maximum(by_x, by_y), greatest, "mm2/m", None, np.full(p, -1)),
+        ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, 1 N/mm)", None, u.failing),
+    ]
+    if settings.method != "sandwich":
+        what = "membrane force left out" if settings.method == "plate" else "moment left out"
+        rows.append((what, "", u.neglected, np.full(p, MATTERS), "of bar force", None, u.neglected_by))
+    status = status_of(u, combinations)
+    out = []
+    for name, clause, demand, capacity, unit, use, by in rows:
+        if use is None:
+            use = demand / capacity
+        verdict = np.where(use > 1.0, "exceeded", OKAY).astype(object)
+        verdict[~np.isfinite(demand)] = "not checked: the point fails"
+        if name == "witness":
+            verdict = status
+        frame = pd.DataFrame(
+            {
+                "zone": zone, "point": labels, "check": name, "clause": clause, "demand": demand,
+                "capacity": capacity, "unit": unit, "utilisation": use,
+                "combination": _names(combinations, by), "status": verdict,
+            }
+        )  # fmt: skip
+        out.append(frame)
+    return pd.concat(out, ignore_index=True)

@@ -1,0 +1,98 @@
+"""The summary of a run: what is certified, what fails, where most steel is. Read from the frames."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import pandas as pd
+
+from sandwich.design.results import LAYER, OKAY, REQUIRED
+from sandwich.design.ultimate import TOLERANCE, Ultimate
+
+
+@dataclass(frozen=True)
+class Certificate:
+    """What the witnesses and bounds of all points add up to.
+
+    Attributes
+    ----------
+    points, certified, failed, uncertified : int
+        Counts; failed points have no steel and a reason, uncertified ones have steel and no witness.
+    violation : float
+        Largest violation of a certified point, of max(|n|, 1 N/mm).
+    gap_median, gap_95 : float
+        Steel of the envelope over the lower bound of the worst combination, minus 1.
+    single_median, single_worst : float
+        Largest distance of a single combination from its own lower bound, over the points.
+    """
+
+    points: int
+    certified: int
+    failed: int
+    uncertified: int
+    violation: float
+    gap_median: float
+    gap_95: float
+    single_median: float
+    single_worst: float
+
+
+def certificate_of(parts: list[Ultimate]) -> Certificate:
+    """Certificate of all zones."""
+    certified = np.concatenate([u.certified for u in parts])
+    failed = np.concatenate([u.failing >= 0 for u in parts])
+    violation = np.concatenate([u.violation for u in parts])[certified]
+    total = np.concatenate([u.total for u in parts])
+    bound = np.concatenate([u.bound for u in parts])
+    single = np.concatenate([u.gap for u in parts])
+    steel = certified & (bound > 0.05 * np.nanmax(np.append(bound, 0.0)))
+    over = (total / np.where(bound > 0.0, bound, 1.0) - 1.0)[steel]
+    own = single[steel]
+    return Certificate(
+        points=len(certified),
+        certified=int(certified.sum()),
+        failed=int(failed.sum()),
+        uncertified=int((~certified & ~failed).sum()),
+        violation=float(violation.max(initial=0.0)),
+        gap_median=float(np.median(over)) if len(over) else 0.0,
+        gap_95=float(np.quantile(over, 0.95)) if len(over) else 0.0,
+        single_median=float(np.median(own)) if len(own) else 0.0,
+        single_worst=float(own.max(initial=0.0)),
+    )
+
+
+def certificate_lines(c: Certificate) -> list[str]:
+    """The certificate in words."""
+    lines = [
+        f"{c.certified} of {c.points} points certified for every combination: a stress field in equilibrium within "
+        f"the strengths; largest violation {c.violation:.1e} of max(|n|, 1 N/mm), limit {TOLERANCE:.0e}",
+        f"{c.failed} points fail and have no steel; {c.uncertified} have steel and no witness",
+        f"steel over the lower bound of the worst combination: median {100 * c.gap_median:.1f} %, "
+        f"95 % of the points within {100 * c.gap_95:.1f} % (where steel matters)",
+        f"each combination by itself: median {100 * c.single_median:.2g} %, worst {100 * c.single_worst:.2g} % "
+        "above its lower bound",
+    ]
+    return lines
+
+
+def peaks(steel: pd.DataFrame) -> pd.DataFrame:
+    """Most steel of each zone and layer, with its point and combination."""
+    found = steel.dropna(subset=[REQUIRED])
+    at = found.groupby(["zone", LAYER], sort=False)[REQUIRED].idxmax()
+    return found.loc[at, ["zone", LAYER, REQUIRED, "point", "combination"]].reset_index(drop=True)
+
+
+def failures(steel: pd.DataFrame) -> pd.DataFrame:
+    """Points that fail by zone and reason, most first."""
+    bad = steel[steel["status"] != OKAY].drop_duplicates(["zone", "point"])
+    reason = bad["status"].str.replace(r" \([^()]*\)$", "", regex=True)
+    counted = bad.groupby(["zone", reason], sort=False).agg(points=("point", "size"), first=("point", "first"))
+    return counted.reset_index().sort_values("points", ascending=False, ignore_index=True)
+
+
+def exceeded(checks: pd.DataFrame) -> pd.DataFrame:
+    """Checks that are exceeded by zone, with count, worst utilisation and its point."""
+    over = checks[checks["status"] == "exceeded"].sort_values("utilisation", ascending=False, kind="stable")
+    grouped = over.groupby(["zone", "check", "clause"], sort=False)
+    return grouped.agg(points=("point", "size"), worst=("utilisation", "first"), point=("point", "first")).reset_index()

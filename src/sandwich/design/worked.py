@@ -1,0 +1,226 @@
+"""The worked calculation of one point and combination: witness, equilibrium, clauses, in the order of the work.
+
+It calls the same functions as the stage, so its numbers are those of the table.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.design.results import REASONS, status_of
+from sandwich.design.transverse import shear_input
+from sandwich.design.ultimate import Settings, Ultimate, design_combined, design_ultimate
+from sandwich.mechanics import threelayer
+from sandwich.mechanics.plate import wood_armer
+from sandwich.resultants import COMPONENTS
+from sandwich.section import BARS
+from sandwich.standards.interface import Strengths
+from sandwich.trace import Quantity, Sheet, Step, recording
+
+Floats = NDArray[np.float64]
+_UNITS = ("kN/m",) * 3 + ("kNm/m",) * 3 + ("kN/m",) * 2
+_READ = np.array([1.0, 1.0, 1.0, 1e-3, 1e-3, 1e-3, 1.0, 1.0])  # N/mm is kN/m; N is kNm/m times 1000
+_SOURCE = {
+    "sandwich": "equilibrium; least steel over all fields",
+    "plate": "Wood and Armer, 1968; equilibrium",
+    "membrane": "equilibrium; Nielsen, 1984",
+}
+
+
+def quantities(names: tuple[str, ...], values: Floats, units: tuple[str, ...] | str) -> tuple[Quantity, ...]:
+    """Symbols with values and units."""
+    each = (units,) * len(names) if isinstance(units, str) else units
+    return tuple(Quantity(n, float(v), u) for n, v, u in zip(names, values, each, strict=True))
+
+
+def resultant_quantities(values: Floats) -> tuple[Quantity, ...]:
+    """The eight resultants as quantities."""
+    return quantities(COMPONENTS, values * _READ, _UNITS)
+
+
+def worked_point(
+    combined: Floats,
+    combinations: list[str],
+    situations: list[str],
+    h: float,
+    axes: Floats,
+    settings: Settings,
+    combination: str | None = None,
+    preface: list[Step] | None = None,
+) -> Sheet:
+    """Worked calculation of one point.
+
+    Parameters
+    ----------
+    combined : ndarray, shape (k, 8)
+        Resultants of each combination in the bar directions [N, mm].
+    combinations, situations : list of str, length k
+        Names and situations.
+    h : float
+        Thickness [mm].
+    axes : ndarray, shape (4,)
+        e of the bars [mm], nan where there is none.
+    settings : Settings
+        Bars, materials, standard, method.
+    combination : str, optional
+        Which one to work; by default the one that asks for most steel.
+    preface : list of Step, optional
+        Steps that led to `combined`.
+
+    Returns
+    -------
+    Sheet
+        The steps under headings.
+
+    Raises
+    ------
+    KeyError
+        If there is no such combination.
+    """
+    k = len(combinations)
+    if combination is not None and combination not in combinations:
+        raise KeyError(f"no ultimate combination '{combination}'; there are {', '.join(combinations)}")
+    whole = design_ultimate(combined[None], np.eye(k), situations, np.array([h]), settings, workers=1)
+    j = combinations.index(combination) if combination else _heaviest(whole)
+    with recording() as sheet:
+        sheet.heading = "Resultants"
+        for step in preface or []:
+            sheet.add(step)
+        given = resultant_quantities(combined[j])
+        sheet.add(Step(f"Resultants of {combinations[j]} in the bar directions", "", "", (), given))
+        sheet.heading = "Strengths"
+        strengths = settings.standard.strengths(settings.concrete, settings.steel, situations[j])
+        _field(sheet, combined[j], h, axes, settings, strengths)
+        _bars(sheet, whole, combinations, h, axes, settings)
+        _shear(sheet, whole, combined[j], situations[j], combinations[j], h, axes, settings)
+    return sheet
+
+
+def _heaviest(u: Ultimate) -> int:
+    if u.failing[0] >= 0:
+        return int(u.failing[0])
+    if u.governing.max() < 0:
+        return 0
+    worst = int(np.nanargmax(u.a_s_ultimate[0]))
+    return int(u.governing[0, worst])
+
+
+def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settings, strengths: Strengths) -> None:
+    rows = design_combined(loads[None, None], [strengths], np.array([h]), axes[None], settings)
+    out, w = rows.designed[0], rows.witness
+    sheet.heading = f"Stress field ({settings.method})"
+    if int(out[12]) != threelayer.OK:
+        sheet.add(Step("No field", "", "", (), (Quantity("reason", REASONS[int(out[12])], ""),)))
+        return
+    n, m = loads[:3].copy(), loads[3:6].copy()
+    source = _SOURCE[settings.method]
+    if settings.method == "plate":
+        names = tuple(f"m_{b.replace(' ', '_')}" for b in BARS)
+        sheet.add(
+            Step("Wood-Armer moments, membrane forces left out", source, "m_x + |m_xy|, m_y + |m_xy|; -m for the top",
+                 quantities(("mx", "my", "mxy"), m / 1e3, "kNm/m"), quantities(names, wood_armer(*m) / 1e3, "kNm/m"))
+        )  # fmt: skip
+        n[:] = 0.0
+    if settings.method == "membrane":
+        m[:] = 0.0
+    tb, tt = out[4], out[5]
+    yb, yt = (h - tb) / 2, (h - tt) / 2
+    sheet.add(
+        Step("Layers", "thickness = compression / strength", "y_b = (h - t_b)/2, y_t = (h - t_t)/2, Y = y_b + y_t",
+             (*quantities(("h", "t_b", "t_t"), np.array([h, tb, tt]), "mm"),
+              *quantities(("fc_b", "fc_t"), out[10:12], "MPa")),
+             quantities(("y_b", "y_t", "Y"), np.array([yb, yt, yb + yt]), "mm"))
+    )  # fmt: skip
+    nb, nt = (n * yt + m) / (yb + yt), (n * yb - m) / (yb + yt)
+    tensor = ("x", "y", "xy")
+    sheet.add(
+        Step("Demand of the layers", "equilibrium", "N_b = (n y_t + m)/Y, N_t = (n y_b - m)/Y",
+             (*quantities(COMPONENTS[:3], n, "kN/m"), *quantities(COMPONENTS[3:6], m / 1e3, "kNm/m")),
+             (*quantities(tuple(f"N_b,{i}" for i in tensor), nb, "kN/m"),
+              *quantities(tuple(f"N_t,{i}" for i in tensor), nt, "kN/m")))
+    )  # fmt: skip
+    there = np.isfinite(axes)
+    bars = tuple(b for b, t in zip(BARS, there, strict=True) if t)
+    sheet.add(
+        Step("Bar forces", source, "least total with both layers free of tension",
+             quantities(tuple(f"e {b}" for b in bars), axes[there], "mm"),
+             (*quantities(tuple(f"f {b}" for b in bars), out[:4][there], "kN/m"),
+              Quantity("total", float(out[:4].sum()), "kN/m"),
+              Quantity("lower bound", float(rows.bound[0]), "kN/m")))
+    )  # fmt: skip
+    for name, c, t, fc in (("bottom", w.bottom[0], tb, out[10]), ("top", w.top[0], tt, out[11])):
+        low = (c[0] + c[1]) / 2 - np.hypot((c[0] - c[1]) / 2, c[2])
+        high = (c[0] + c[1]) / 2 + np.hypot((c[0] - c[1]) / 2, c[2])
+        sheet.add(
+            Step(f"Concrete of the {name} layer", "equilibrium; EN 1992-1-1:2004, 6.5.2", "-c_2 <= fc t, c_1 <= 0",
+                 quantities(("c_x", "c_y", "c_xy"), c, "kN/m"),
+                 quantities(("c_1", "c_2", "fc t"), np.array([high, low, fc * t]), "kN/m"))
+        )  # fmt: skip
+    steel_x = out[0] + out[2], out[1] + out[3], 0.0
+    e = np.nan_to_num(axes)
+    couple = out[0] * e[0] + out[2] * e[2], out[1] * e[1] + out[3] * e[3], 0.0
+    held_n = np.array(steel_x) + w.bottom[0] + w.top[0]
+    held_m = np.array(couple) + w.bottom[0] * yb - w.top[0] * yt
+    if settings.method == "membrane":
+        held_m = held_m * 0.0
+    sheet.add(
+        Step("Equilibrium of the field", "certificate: bars and concrete against the resultants",
+             "sum f + C_b + C_t = n, sum f e + C_b y_b - C_t y_t = m",
+             (*quantities(COMPONENTS[:3], held_n, "kN/m"), *quantities(COMPONENTS[3:6], held_m / 1e3, "kNm/m")),
+             (Quantity("largest violation", float(rows.violation[0]), "of max(|n|, 1 N/mm)"),))
+    )  # fmt: skip
+
+
+def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Floats, settings: Settings) -> None:
+    sheet.heading = "Bars"
+    status = status_of(u, combinations)[0]
+    if u.failing[0] >= 0:
+        sheet.add(Step("Status of the point", "", "", (), (Quantity("status", status, ""),)))
+        return
+    for i in np.flatnonzero(np.isfinite(axes)):
+        by = int(u.governing[0, i])
+        name = BARS[i]
+        given = (Quantity("f", float(u.force[0, i]), "kN/m"),) if by >= 0 else ()
+        title = f"{name}: by {combinations[by]}" if by >= 0 else f"{name}: no combination asks for steel"
+        sheet.add(
+            Step(title, "envelope over the combinations", "a_s = f / f_yd", given,
+                 (Quantity("a_s by strength", float(u.a_s_ultimate[0, i] * 1e3), "mm2/m"),))
+        )  # fmt: skip
+    depths = h / 2 + np.abs(axes)
+    settings.standard.minimum_steel(
+        settings.minimum, settings.concrete, settings.steel, np.array([h]), depths[None], u.a_s_ultimate,
+        vertical=settings.vertical,
+    )  # fmt: skip
+    there = np.isfinite(axes)
+    names = tuple(b for b, t in zip(BARS, there, strict=True) if t)
+    sheet.add(
+        Step("Required steel", "greater of strength and least steel", "max(a_s by strength, a_s,min)",
+             quantities(tuple(f"min {b}" for b in names), u.a_s_minimum[0][there] * 1e3, "mm2/m"),
+             quantities(names, u.a_s[0][there] * 1e3, "mm2/m"))
+    )  # fmt: skip
+
+
+def _shear(
+    sheet: Sheet, u: Ultimate, loads: Floats, situation: str, name: str, h: float, axes: Floats, settings: Settings
+) -> None:
+    if u.failing[0] >= 0:
+        return
+    sheet.heading = f"Transverse shear ({name})"
+    q = shear_input(loads[None], np.array([h]), axes[None], u.a_s)
+    face = "bottom" if bool(q.bottom_tension[0]) else "top"
+    sheet.add(
+        Step(f"In the direction of the shear the {face} is in tension", "tensor rule", "m_phi, n_phi, d along phi", (),
+             (Quantity("n_phi", float(q.n_phi[0]), "kN/m"), Quantity("d", float(q.d[0]), "mm")))
+    )  # fmt: skip
+    sigma = settings.standard.axial_stress(settings.concrete, situation, float(q.n_phi[0]), h)
+    resistance = settings.standard.shear_resistance(
+        settings.concrete, situation, float(q.d[0]), float(q.rho[0]), float(sigma)
+    )
+    v = float(q.v_Ed[0])
+    use = v / float(resistance) if resistance > 0 else float("inf")
+    sheet.add(
+        Step("Shear without links", "EN 1992-1-1:2004, 6.2.1(3)", "v_Ed <= v_Rd,c",
+             (Quantity("v_Ed", v, "kN/m"), Quantity("v_Rd_c", float(resistance), "kN/m")),
+             (Quantity("utilisation", use, ""),))
+    )  # fmt: skip

@@ -1,0 +1,168 @@
+"""What a map shows, as numbers: polygons, values, steps, labels. `maps.py` only draws it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.drawing.flatten import Flat, flatten
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class MapDescription:
+    """One map.
+
+    Attributes
+    ----------
+    title, unit : str
+        What is shown, and its unit.
+    view : Flat
+        The elements in the picture.
+    triangles : ndarray, shape (t, 3, 2)
+        Triangles [m] that carry the colours.
+    values : ndarray, shape (t, 3)
+        Value at each corner, nan where the point fails.
+    levels : ndarray
+        Steps of the colour scale.
+    outline : ndarray, shape (s, 2, 2)
+        Edges of the zone and of its openings [m].
+    labels : list of (x, y, text)
+        Largest values with their points.
+    failed : ndarray, shape (f, 2)
+        Places of points without a number [m].
+    ticks : ndarray, shape (n, 4)
+        x, y and direction of some bars.
+    note : str
+        A line under the title.
+    """
+
+    title: str
+    unit: str
+    view: Flat
+    triangles: Floats
+    values: Floats
+    levels: Floats
+    outline: Floats
+    labels: list[tuple[float, float, str]]
+    failed: Floats
+    ticks: Floats
+    note: str
+
+
+def steps(largest: float, count: int = 8) -> Floats:
+    """Sensible steps of a scale from zero: a multiple of 1, 2, 2.5 or 5 times a power of ten.
+
+    Examples
+    --------
+    >>> steps(1754.0)
+    array([   0.,  250.,  500.,  750., 1000., 1250., 1500., 1750., 2000.])
+    """
+    if not largest > 0.0:
+        return np.array([0.0, 1.0])
+    raw = largest / count
+    power = 10.0 ** np.floor(np.log10(raw))
+    step = next(s * power for s in (1.0, 2.0, 2.5, 5.0, 10.0) if s * power >= raw * (1 - 1e-9))
+    return np.asarray(np.arange(0, np.ceil(largest / step - 1e-9) + 1) * step)
+
+
+def describe_map(
+    title: str,
+    unit: str,
+    corners: Floats,
+    nodes: Ints,
+    normals: Floats,
+    corner_point: Ints,
+    values: Floats,
+    names: list[str],
+    directions: Floats | None = None,
+    *,
+    note: str = "",
+    scale: float | None = None,
+) -> MapDescription:
+    """Describe a map of one value a point.
+
+    Parameters
+    ----------
+    title, unit, note : str
+        What is written.
+    corners : ndarray, shape (e, 4, 3)
+        Corner places [mm].
+    nodes, corner_point : ndarray of int, shape (e, 4)
+        Node and point of each corner, -1 for the fourth corner of a triangle.
+    normals : ndarray, shape (e, 3)
+        Zone normals.
+    values : ndarray, shape (p,)
+        Value of each point in `unit`; nan where it fails.
+    names : list of str
+        Names of the points.
+    directions : ndarray, shape (e, 3), optional
+        Direction of the bars of each element.
+    scale : float, optional
+        Largest value of the scale; the largest value shown by default.
+
+    Returns
+    -------
+    MapDescription
+        Numbers, labels, units and limits of the picture.
+    """
+    real = corner_point >= 0
+    filled = np.where(real[..., None], corners, corners[:, 2:3])
+    view = flatten(filled, normals)
+    index = np.where(real, corner_point, corner_point[:, 2:3])
+    split = np.array([[0, 1, 2], [0, 2, 3]])
+    triangles = view.corners[:, split].reshape(-1, 3, 2)
+    shown = values[index][:, split].reshape(-1, 3)
+    finite = values[np.isfinite(values)]
+    largest = scale if scale is not None else float(finite.max(initial=0.0))
+    at = _place(view, index, real, len(values))
+    failed = at[~np.isfinite(values)]
+    ticks = _ticks(view, directions) if directions is not None else np.empty((0, 4))
+    return MapDescription(
+        title, unit, view, triangles, shown, steps(largest), _outline(view, nodes, real),
+        _largest(values, at, names), failed, ticks, note,
+    )  # fmt: skip
+
+
+def _place(view: Flat, index: Ints, real: NDArray[np.bool_], count: int) -> Floats:
+    at = np.zeros((count, 2))
+    at[index[real]] = view.corners[real]
+    return at
+
+
+def _outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats:
+    """Sides that only one element of the zone has, and the seam of an unrolled zone."""
+    seen: dict[tuple[int, int], list[tuple[int, int, int]]] = {}
+    for e in range(len(nodes)):
+        ring = [c for c in range(4) if real[e, c]]
+        for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
+            key = (min(nodes[e, a], nodes[e, b]), max(nodes[e, a], nodes[e, b]))
+            seen.setdefault(key, []).append((e, a, b))
+    lines = [view.corners[s[0][0], [s[0][1], s[0][2]]] for s in seen.values() if len(s) == 1]
+    return np.array(lines).reshape(-1, 2, 2)
+
+
+def _largest(values: Floats, at: Floats, names: list[str], count: int = 4) -> list[tuple[float, float, str]]:
+    """The largest values, apart from each other."""
+    span = np.ptp(at, axis=0).max() if len(at) else 1.0
+    out: list[tuple[float, float, str]] = []
+    for i in np.argsort(-np.nan_to_num(values, nan=-1.0), kind="stable"):
+        if len(out) == count or not np.isfinite(values[i]) or values[i] <= 0.0:
+            break
+        if all(np.hypot(*(at[i] - np.array(o[:2]))) > 0.12 * span for o in out):
+            out.append((float(at[i, 0]), float(at[i, 1]), f"{values[i]:.0f}  @ {names[i]}"))
+    return out
+
+
+def _ticks(view: Flat, directions: Floats, across: int = 7) -> Floats:
+    """Bar directions at a few elements spread over the picture."""
+    middle = view.corners.mean(1)
+    low, span = middle.min(0), np.maximum(np.ptp(middle, axis=0), 1e-9)
+    cell = np.minimum((middle - low) / span.max() * across, across - 1).astype(int)
+    _, chosen = np.unique(cell[:, 0] * 1000 + cell[:, 1], return_index=True)
+    flat = view.direction(directions[chosen], chosen)
+    return np.column_stack([middle[chosen], flat])

@@ -1,0 +1,49 @@
+"""Factored sums of cases: combined resultants of a block of points, in a fixed order of summation."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.compiled import kernel
+
+
+@kernel
+def _superpose(cases, factors, out):
+    for p in range(cases.shape[0]):
+        for k in range(factors.shape[0]):
+            for i in range(8):
+                total = 0.0
+                for c in range(cases.shape[1]):
+                    if factors[k, c] != 0.0:
+                        total += factors[k, c] * cases[p, c, i]
+                out[p, k, i] = total
+
+
+def superpose(cases: NDArray[np.float64], factors: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Combined resultants.
+
+    Parameters
+    ----------
+    cases : ndarray, shape (p, c, 8)
+        Resultants of each case [N, mm].
+    factors : ndarray, shape (k, c)
+        Factor [-] of each case in each combination.
+
+    Returns
+    -------
+    ndarray, shape (p, k, 8)
+        Resultants of each combination [N, mm]; the order of summation does not depend on the block.
+
+    References
+    ----------
+    Superposition of linear analyses.
+
+    Examples
+    --------
+    >>> superpose(np.ones((1, 2, 8)), np.array([[1.35, 1.5]]))[0, 0, 0]
+    np.float64(2.85)
+    """
+    out = np.empty((len(cases), len(factors), 8))
+    _superpose(np.ascontiguousarray(cases), np.ascontiguousarray(factors), out)
+    return out

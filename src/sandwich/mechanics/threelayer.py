@@ -1,0 +1,428 @@
+"""Three-layer ("sandwich") design of orthogonal bars: one combination at a point, many rows at once.
+
+Holds the iteration over layer thickness and concrete strength, and the plate (Wood-Armer) and membrane
+designs that are the same statement with half of the forces. The exact optimum at given thickness is in
+`fixedlayers.py`; nothing here knows a standard: strengths come in as numbers.
+
+Strength. A layer is cracked when its own demand has a principal tension or a bar of its face pulls. Cracked
+and uncracked strength are held fixed while the thickness is iterated; the highest strengths that turn out
+consistent win, since a weaker layer is thicker and takes away lever arm.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Final
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from sandwich.compiled import kernel
+from sandwich.mechanics.fixedlayers import bar_forces, layer_demands, least_steel
+from sandwich.mechanics.inplane import orthogonal_compression
+
+SANDWICH: Final = 0
+PLATE: Final = 1
+MEMBRANE: Final = 2
+METHODS: Final = {"sandwich": SANDWICH, "plate": PLATE, "membrane": MEMBRANE}
+
+OK: Final = 0
+LAYERS_DO_NOT_FIT: Final = 1
+NO_FIELD: Final = 2
+NOT_CONVERGED: Final = 3
+NOT_FINITE: Final = 4
+NO_BARS_X: Final = 5
+NO_BARS_Y: Final = 6
+
+BARS: Final = ("bottom x", "bottom y", "top x", "top y")
+N_OUT: Final = 14
+ROW: Final = (
+    *("f bottom x", "f bottom y", "f top x", "f top y", "t bottom", "t top"),
+    *("eps_x bottom", "eps_x top", "eps_y bottom", "eps_y top", "fc bottom", "fc top", "status", "rounds"),
+)
+
+_ROUNDS = 80
+_TIGHT = 1e-7  # of the thickness: a layer may be thicker than its compression asks by this, never thinner
+
+
+@kernel
+def principal_minimum(cx, cy, q):
+    """Smaller principal value of an in-plane tensor."""
+    return 0.5 * (cx + cy) - math.sqrt((0.5 * (cx - cy)) ** 2 + q * q)
+
+
+@kernel
+def _tension_at_both_ends(n, m, lever):
+    """Whether one direction is in tension in a layer for every lever arm from lever/2 to lever.
+
+    The demand in a fixed direction is linear in the lever arm, so two ends prove all between.
+    """
+    mean = 0.5 * (n[0] + n[1]) * 0.75 * lever + 0.5 * (m[0] + m[1])
+    half = 0.5 * (n[0] - n[1]) * 0.75 * lever + 0.5 * (m[0] - m[1])
+    shear = n[2] * 0.75 * lever + m[2]
+    radius = math.hypot(half, shear)
+    if mean + radius <= 0.0:
+        return False
+    c2, s2 = (half / radius, shear / radius) if radius > 0.0 else (1.0, 0.0)
+    nn = 0.5 * (n[0] + n[1]) + 0.5 * (n[0] - n[1]) * c2 + n[2] * s2
+    mm = 0.5 * (m[0] + m[1]) + 0.5 * (m[0] - m[1]) * c2 + m[2] * s2
+    return nn * 0.5 * lever + mm > 0.0 and nn * lever + mm > 0.0
+
+
+@kernel
+def _field(n, m, h, e, has, tb, tt, layerwise, case):
+    """Bars and compressions (f, ub, ut, qb, qt) at layer thicknesses tb, tt; infinite total without a field."""
+    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
+    depth = yb + yt
+    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
+    nby, nty = layer_demands(n[1], m[1], yb, yt)
+    qb, qt = layer_demands(n[2], m[2], yb, yt)
+    sbx, sby, stx, sty = (yt + e[0]) / depth, (yt + e[1]) / depth, (yt + e[2]) / depth, (yt + e[3]) / depth
+    if layerwise:
+        tol = 1e-9 * max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
+        ub, vb = orthogonal_compression(nbx, nby, qb)
+        ut, vt = orthogonal_compression(ntx, nty, qt)
+        fx, fbx, ftx = bar_forces(sbx, has[0], stx, has[2], nbx + ub, ntx + ut, tol)
+        fy, fby, fty = bar_forces(sby, has[1], sty, has[3], nby + vb, nty + vt, tol)
+        total = fx + fy
+    else:
+        total, fbx, fby, ftx, fty, ub, ut, case = least_steel(
+            nbx, ntx, nby, nty, qb, qt, sbx, stx, sby, sty, has[0], has[2], has[1], has[3], case
+        )
+    if total == math.inf:
+        return total, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, ub, ut, case
+    cbx = nbx - sbx * fbx - stx * ftx
+    cby = nby - sby * fby - sty * fty
+    ctx = ntx - (1.0 - sbx) * fbx - (1.0 - stx) * ftx
+    cty = nty - (1.0 - sby) * fby - (1.0 - sty) * fty
+    return (
+        total,
+        *(fbx, fby, ftx, fty),
+        max(0.0, -principal_minimum(cbx, cby, qb)),
+        max(0.0, -principal_minimum(ctx, cty, qt)),
+        *(ub, ut, case),
+    )
+
+
+@kernel
+def _gap(n, m, h, e, has, tb, tt, f, ub, ut):
+    """Total force less the lower bound of the strains dual to the field; infinite where those are not admissible."""
+    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
+    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
+    nby, nty = layer_demands(n[1], m[1], yb, yt)
+    qb, qt = layer_demands(n[2], m[2], yb, yt)
+    xb, xt, vb, vt = _mechanism(f, ub, ut, abs(qb), abs(qt), n, m, h, e, tb, tt)
+    if not min(xb, xt, vb, vt) >= -1e-9:
+        return math.inf
+    most = 0.0
+    for i in range(4):
+        if has[i]:
+            share = (yt + e[i]) / (yb + yt)
+            strain = share * xb + (1.0 - share) * xt if i % 2 == 0 else share * vb + (1.0 - share) * vt
+            most = max(most, strain)
+    if most > 1.0 + 1e-9:
+        return math.inf
+    shear = 2.0 * (abs(qb) * math.sqrt(max(0.0, xb * vb)) + abs(qt) * math.sqrt(max(0.0, xt * vt)))
+    return f[0] + f[1] + f[2] + f[3] - (nbx * xb + ntx * xt + nby * vb + nty * vt + shear)
+
+
+@kernel
+def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
+    """Iterate the layer thicknesses at fixed strengths: t = compression / strength in both layers.
+
+    Plain substitution with the step of Anderson's method over one earlier round.
+    """
+    rb_old, rt_old, gb_old, gt_old = 0.0, 0.0, 0.0, 0.0
+    status = NOT_CONVERGED
+    total, fbx, fby, ftx, fty, ub, ut = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+    rounds, case, proven = 0, -1, layerwise
+    slack = _TIGHT * h
+    force = 1e-9 * max(abs(n[0]), abs(n[1]), abs(n[2]), max(abs(m[0]), abs(m[1]), abs(m[2])) / h)
+    for rounds in range(1, _ROUNDS + 1):
+        total, fbx, fby, ftx, fty, pb, pt, ub, ut, case = _field(n, m, h, e, has, tb, tt, layerwise, case)
+        if total == math.inf:
+            status = NO_FIELD
+            break
+        gb, gt = pb / fcb + 0.5 * slack, pt / fct + 0.5 * slack
+        rb, rt = gb - tb, gt - tt
+        if max(abs(rb), abs(rt)) <= 0.5 * slack:
+            if not proven:
+                f = (fbx, fby, ftx, fty)
+                proven = _gap(n, m, h, e, has, tb, tt, f, ub, ut) <= force
+            if proven:
+                status = OK
+                break
+            case, proven = -2, True
+            continue
+        if rounds % 10 == 0:
+            case = -2
+        if rounds > 1 and rounds % 10 != 0:
+            db, dt = rb - rb_old, rt - rt_old
+            square = db * db + dt * dt
+            theta = (rb * db + rt * dt) / square if square > 0.0 else 0.0
+            theta = min(0.9, max(-3.0, theta))
+            nb, nt = gb - theta * (gb - gb_old), gt - theta * (gt - gt_old)
+        else:
+            nb, nt = gb, gt
+        rb_old, rt_old, gb_old, gt_old = rb, rt, gb, gt
+        tb, tt = min(max(nb, 0.0), h), min(max(nt, 0.0), h)
+        if tb + tt > 1.8 * h:
+            status = LAYERS_DO_NOT_FIT
+            break
+    if status == OK and tb + tt > h:
+        status = LAYERS_DO_NOT_FIT
+    if status == NOT_CONVERGED and tb + tt > 0.9 * h:
+        status = LAYERS_DO_NOT_FIT
+    return status, total, fbx, fby, ftx, fty, tb, tt, ub, ut, rounds
+
+
+@kernel
+def _cracked(n, m, tb, tt, h, e, f):
+    """Whether the bottom and the top layer are cracked: tension in the layer's demand or in a bar of its face."""
+    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
+    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
+    nby, nty = layer_demands(n[1], m[1], yb, yt)
+    qb, qt = layer_demands(n[2], m[2], yb, yt)
+    tol = 1e-9 * max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
+    bottom = -principal_minimum(-nbx, -nby, qb) > tol
+    top = -principal_minimum(-ntx, -nty, qt) > tol
+    for i in range(4):
+        if f[i] > tol:
+            bottom = bottom or e[i] > 0.1 * h
+            top = top or e[i] < -0.1 * h
+    return bottom, top
+
+
+@kernel
+def _mechanism(f, ub, ut, qb, qt, n, m, h, e, tb, tt):
+    """Strains (x bottom, x top, y bottom, y top) of the layers dual to a field: 1 at every bar that pulls.
+
+    Their work on the resultants bounds the steel from below; `certificate.py` scales and checks them.
+    """
+    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
+    depth = yb + yt
+    share = ((yt + e[0]) / depth, (yt + e[1]) / depth, (yt + e[2]) / depth, (yt + e[3]) / depth)
+    tol = 1e-8 * (f[0] + f[1] + f[2] + f[3])
+    wb2 = (ub / qb) ** 2 if qb > 0.0 else 1.0
+    wt2 = (ut / qt) ** 2 if qt > 0.0 else 1.0
+    x_both = f[0] > tol and f[2] > tol
+    y_both = f[1] > tol and f[3] > tol
+    if x_both:
+        return 1.0, 1.0, min(wb2, 1e12), min(wt2, 1e12)
+    if y_both:
+        return 1.0 / max(wb2, 1e-12), 1.0 / max(wt2, 1e-12), 1.0, 1.0
+    x_one = 0 if f[0] > tol else (2 if f[2] > tol else -1)
+    y_one = 1 if f[1] > tol else (3 if f[3] > tol else -1)
+    # a layer that is slack has no strain; a pulling bar then sets the other layer alone
+    slack = _slack_layer(f, n, m, h, tb, tt, share)
+    if slack >= 0:
+        ax = 0.0 if x_one < 0 else 1.0 / (share[x_one] if slack == 1 else 1.0 - share[x_one])
+        ay = 0.0 if y_one < 0 else 1.0 / (share[y_one] if slack == 1 else 1.0 - share[y_one])
+        w2 = wb2 if slack == 1 else wt2
+        if x_one < 0:
+            ax = ay / w2
+        elif y_one < 0:
+            ay = ax * w2
+        return (ax, 0.0, ay, 0.0) if slack == 1 else (0.0, ax, 0.0, ay)
+    if x_one >= 0 and y_one >= 0:
+        a11, a12 = share[x_one], 1.0 - share[x_one]
+        a21, a22 = share[y_one] * wb2, (1.0 - share[y_one]) * wt2
+        det = a11 * a22 - a12 * a21
+        if det != 0.0:
+            xb, xt = (a22 - a12) / det, (a11 - a21) / det
+            return xb, xt, xb * wb2, xt * wt2
+    if x_one >= 0:
+        return 1.0, 1.0, wb2, wt2
+    return 1.0 / wb2, 1.0 / wt2, 1.0, 1.0
+
+
+@kernel
+def _slack_layer(f, n, m, h, tb, tt, share):
+    """The layer whose concrete carries more than its shear asks (0 bottom, 1 top), -1 where none does."""
+    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
+    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
+    nby, nty = layer_demands(n[1], m[1], yb, yt)
+    qb, qt = layer_demands(n[2], m[2], yb, yt)
+    fbx, fby = share[0] * f[0] + share[2] * f[2], share[1] * f[1] + share[3] * f[3]
+    det_b = (nbx - fbx) * (nby - fby) - qb * qb
+    det_t = (ntx - (f[0] + f[2] - fbx)) * (nty - (f[1] + f[3] - fby)) - qt * qt
+    tol = 1e-7 * max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt)) ** 2
+    if det_t > tol and det_t >= det_b:
+        return 1
+    return 0 if det_b > tol else -1
+
+
+@kernel
+def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
+    """Least steel of one combination at one point, by three layers; fills one row of `ROW`."""
+    sure_b = _tension_at_both_ends(n, m, 0.5 * h)
+    sure_t = _tension_at_both_ends(n, (-m[0], -m[1], -m[2]), 0.5 * h)
+    best, found = math.inf, False
+    tb, tt = 0.0, 0.0
+    for level in range(3):
+        for first in range(2):
+            cracked_b = level == 2 or (level == 1 and first == 0)
+            cracked_t = level == 2 or (level == 1 and first == 1)
+            if first == 1 and level != 1:
+                continue
+            if (sure_b and not cracked_b) or (sure_t and not cracked_t):
+                continue
+            fcb = fc_cracked if cracked_b else fc_uncracked
+            fct = fc_cracked if cracked_t else fc_uncracked
+            status, total, fbx, fby, ftx, fty, tb, tt, ub, ut, rounds = _settle(
+                n, m, h, e, has, fcb, fct, layerwise, tb, tt
+            )
+            f = (fbx, fby, ftx, fty)
+            consistent = False
+            if status == OK:
+                is_b, is_t = _cracked(n, m, tb, tt, h, e, f)
+                consistent = (cracked_b or not is_b) and (cracked_t or not is_t)
+            if (consistent and total < best) or not found:
+                if consistent:
+                    best, found = total, True
+                out[0], out[1], out[2], out[3], out[4], out[5] = fbx, fby, ftx, fty, tb, tt
+                if layerwise and status == OK:  # the bound belongs to the best field, not to this one
+                    total, fbx, fby, ftx, fty, pb, pt, ub, ut, case = _field(n, m, h, e, has, tb, tt, False, -2)
+                    f = (fbx, fby, ftx, fty)
+                qb, qt = layer_demands(n[2], m[2], 0.5 * (h - tb), 0.5 * (h - tt))
+                out[6], out[7], out[8], out[9] = _mechanism(f, ub, ut, abs(qb), abs(qt), n, m, h, e, tb, tt)
+                out[10], out[11], out[12], out[13] = fcb, fct, status, rounds
+            if status != OK:
+                tb, tt = 0.0, 0.0
+        if found:
+            return
+
+
+@kernel
+def _membrane_row(n, h, e, has, fc_cracked, fc_uncracked, out):
+    """In-plane forces alone: bars of a direction share their force so that they leave no moment."""
+    u, v = orthogonal_compression(n[0], n[1], n[2])
+    for i in range(2):
+        out[i], out[i + 2] = 0.0, 0.0
+        f = max(0.0, n[i] + (u if i == 0 else v))
+        if has[i] and has[i + 2]:
+            out[i] = f * e[i + 2] / (e[i + 2] - e[i])
+            out[i + 2] = f - out[i]
+        elif has[i]:
+            out[i] = f
+        else:
+            out[i + 2] = f
+    fx, fy = out[0] + out[2], out[1] + out[3]
+    compression = max(0.0, -principal_minimum(n[0] - fx, n[1] - fy, n[2]))
+    fc = fc_cracked if fx + fy > 0.0 else fc_uncracked
+    out[4] = out[5] = 0.5 * compression / fc
+    w = 1.0
+    if n[2] != 0.0:
+        w = (u / n[2]) ** 2
+    out[6] = out[7] = min(1.0, 1.0 / w)
+    out[8] = out[9] = min(1.0, w)
+    out[10] = out[11] = fc
+    out[12] = LAYERS_DO_NOT_FIT if out[4] + out[5] > h else OK
+    out[13] = 1
+
+
+@kernel
+def design_rows(rows, section, sections, method, out):
+    """The loop over rows; `sections` holds h, e of the four bars (nan: no bar), cracked, uncracked strength."""
+    for i in range(rows.shape[0]):
+        s = sections[section[i]]
+        for k in range(N_OUT):
+            out[i, k] = 0.0
+        n, m = (rows[i, 0], rows[i, 1], rows[i, 2]), (rows[i, 3], rows[i, 4], rows[i, 5])
+        if not math.isfinite(n[0] + n[1] + n[2] + m[0] + m[1] + m[2]):
+            out[i, 12] = NOT_FINITE
+            continue
+        e = (s[1], s[2], s[3], s[4])
+        has = (e[0] == e[0], e[1] == e[1], e[2] == e[2], e[3] == e[3])
+        e = (e[0] if has[0] else 0.0, e[1] if has[1] else 0.0, e[2] if has[2] else 0.0, e[3] if has[3] else 0.0)
+        if not (has[0] or has[2]):
+            out[i, 12] = NO_BARS_X
+            continue
+        if not (has[1] or has[3]):
+            out[i, 12] = NO_BARS_Y
+            continue
+        if method == MEMBRANE:
+            _membrane_row(n, s[0], e, has, s[5], s[6], out[i])
+            continue
+        if method == PLATE:
+            n = (0.0, 0.0, 0.0)
+        design_row(n, m, s[0], e, has, s[5], s[6], method == PLATE, out[i])
+
+
+def design(
+    rows: ArrayLike, section: ArrayLike, sections: ArrayLike, *, method: str = "sandwich"
+) -> NDArray[np.float64]:
+    """Design many rows of resultants, each by itself.
+
+    Parameters
+    ----------
+    rows : array_like, shape (r, 6) or (r, 8)
+        nx ny nxy [N/mm], mx my mxy [N] in the bar directions; further columns are not used.
+    section : array_like of int, shape (r,)
+        Row of `sections` that each row belongs to.
+    sections : array_like, shape (s, 7)
+        h, e of the bars `BARS` [mm] (positive towards the bottom, nan where there is no bar), strength of a
+        cracked and of an uncracked layer [MPa].
+    method : {'sandwich', 'plate', 'membrane'}
+        Three layers; Wood-Armer moments, layer by layer, without the membrane forces; membrane forces alone.
+
+    Returns
+    -------
+    ndarray, shape (r, 14)
+        Columns `ROW`: bar forces [N/mm], layer thicknesses [mm], the dual strains of the layers [-], the
+        strengths used [MPa], status code, rounds of the iteration.
+
+    Raises
+    ------
+    KeyError
+        If `method` is not one of `METHODS`.
+
+    References
+    ----------
+    P. Marti, "Design of concrete slabs for transverse shear", ACI Structural Journal 87, 1990; the
+    optimum over all fields at given thickness is solved exactly, see `fixedlayers.py`.
+    """
+    rows = np.ascontiguousarray(rows, dtype=float)
+    section = np.ascontiguousarray(section, dtype=np.int64)
+    out = np.empty((len(rows), N_OUT))
+    design_rows(rows, section, np.ascontiguousarray(sections, dtype=float), METHODS[method], out)
+    return out
+
+
+def layer_tensors(
+    rows: ArrayLike, h: ArrayLike, axes: ArrayLike, designed: ArrayLike
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Concrete forces of the bottom and the top layer that belong to designed rows.
+
+    Parameters
+    ----------
+    rows : array_like, shape (r, 6)
+        nx ny nxy [N/mm], mx my mxy [N] that were designed for.
+    h : array_like, shape (r,)
+        Thickness [mm].
+    axes : array_like, shape (r, 4)
+        e of the bars [mm], positive towards the bottom, nan where there is no bar.
+    designed : array_like, shape (r, 14)
+        What `design` returned.
+
+    Returns
+    -------
+    tuple of ndarray, each of shape (r, 3)
+        cx, cy, cxy [N/mm] of the bottom and of the top layer, tension positive.
+
+    References
+    ----------
+    Equilibrium of the two layers and the bars about the middle of the other layer.
+    """
+    rows, out = np.asarray(rows, dtype=float), np.asarray(designed, dtype=float)
+    e = np.nan_to_num(np.asarray(axes, dtype=float))
+    h = np.asarray(h, dtype=float)
+    yb, yt = (h - out[:, 4]) / 2, (h - out[:, 5]) / 2
+    depth = yb + yt
+    bottom = (rows[:, :3] * yt[:, None] + rows[:, 3:6]) / depth[:, None]
+    top = (rows[:, :3] * yb[:, None] - rows[:, 3:6]) / depth[:, None]
+    for i in range(4):
+        share = (yt + e[:, i]) / depth
+        bottom[:, i % 2] -= share * out[:, i]
+        top[:, i % 2] -= (1.0 - share) * out[:, i]
+    return bottom, top

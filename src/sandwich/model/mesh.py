@@ -1,0 +1,91 @@
+"""The mesh: nodes, elements of three or four corners, their own axes, thickness and group."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """Geometry without results.
+
+    Attributes
+    ----------
+    node_ids : ndarray, shape (n,)
+        Identifiers of the nodes.
+    xyz : ndarray, shape (n, 3)
+        Coordinates [mm].
+    element_ids : ndarray, shape (e,)
+        Identifiers of the elements.
+    corners : ndarray of int, shape (e, 4)
+        Node index of each corner, -1 for the fourth corner of a triangle.
+    thickness : ndarray, shape (e,)
+        Thickness [mm], nan where the table gives none.
+    group : ndarray of str, shape (e,)
+        Group of each element, '' where the table gives none.
+    axes : ndarray, shape (e, 3, 3)
+        Unit vectors of local x, y, z in global axes.
+    """
+
+    node_ids: NDArray[np.generic]
+    xyz: Floats
+    element_ids: NDArray[np.generic]
+    corners: Ints
+    thickness: Floats
+    group: NDArray[np.str_]
+    axes: Floats
+
+    @property
+    def centres(self) -> Floats:
+        """Mean of the corners [mm], shape (e, 3)."""
+        real = self.corners >= 0
+        return np.asarray(np.einsum("ecd,ec->ed", self.xyz[self.corners], real) / real.sum(1)[:, None])
+
+    @property
+    def sizes(self) -> Floats:
+        """Square root of the area of each element [mm], shape (e,)."""
+        p = self.xyz[self.corners]
+        p[:, 3] = np.where((self.corners[:, 3] >= 0)[:, None], p[:, 3], p[:, 0])
+        area = np.linalg.norm(np.cross(p[:, 2] - p[:, 0], p[:, 3] - p[:, 1]), axis=1) / 2
+        return np.asarray(np.sqrt(area))
+
+
+def corner_axes(xyz: Floats, corners: Ints) -> Floats:
+    """Axes from the corner order: x along the first edge, z by the right hand round the corners, shape (e, 3, 3)."""
+    p = xyz[corners]
+    last = np.where((corners[:, 3] >= 0)[:, None], p[:, 3], p[:, 0])
+    z = np.cross(p[:, 2] - p[:, 0], last - p[:, 1])
+    return frame(p[:, 1] - p[:, 0], z)
+
+
+def frame(x: Floats, z: Floats) -> Floats:
+    """Orthonormal axes x, y, z with the given z and x projected onto its plane, shape (..., 3, 3)."""
+    z = z / np.linalg.norm(z, axis=-1, keepdims=True)
+    x = x - np.sum(x * z, axis=-1, keepdims=True) * z
+    x = x / np.linalg.norm(x, axis=-1, keepdims=True)
+    return np.stack([x, np.cross(z, x), z], axis=-2)
+
+
+def edges(corners: Ints) -> tuple[Ints, Ints, Ints]:
+    """Edges of the mesh.
+
+    Returns
+    -------
+    tuple of ndarray
+        Node pairs (k, 2) sorted within a pair; and for each side of each element its edge (s,) and element (s,).
+    """
+    sides, owner = [], []
+    for c in range(4):
+        a, b = corners[:, c], corners[:, (c + 1) % 4]
+        b = np.where(b < 0, corners[:, 0], b)
+        real = a >= 0
+        sides.append(np.sort(np.stack([a, b], 1)[real], axis=1))
+        owner.append(np.flatnonzero(real))
+    pairs, edge = np.unique(np.concatenate(sides), axis=0, return_inverse=True)
+    return pairs, edge.reshape(-1), np.concatenate(owner)

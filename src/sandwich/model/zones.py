@@ -1,0 +1,188 @@
+"""Zones on the mesh: which elements they hold, which side of them is up, where their bars run."""
+
+from __future__ import annotations
+
+import difflib
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.errors import Faults
+from sandwich.job import Direction, Job, TopSide, Zone
+from sandwich.model.mesh import Mesh, edges, frame
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+_UP = np.array([0.0, 0.0, 1.0])
+
+
+@dataclass(frozen=True)
+class Orientation:
+    """How the results of each element of a zone are turned into its bar directions.
+
+    Attributes
+    ----------
+    flipped : ndarray of bool, shape (e,)
+        Elements whose own normal points to the bottom of the zone.
+    angle : ndarray, shape (e,)
+        Angle from local x to the x bars, after turning over [rad].
+    bars : ndarray, shape (e, 3, 3)
+        Unit vectors of the x bars, the y bars and the zone's normal in global axes.
+    """
+
+    flipped: NDArray[np.bool_]
+    angle: Floats
+    bars: Floats
+
+
+def elements_of_zones(job: Job, mesh: Mesh, faults: Faults) -> dict[str, Ints]:
+    """Element indices of each zone; notes zones without elements and elements in two zones."""
+    out: dict[str, Ints] = {}
+    taken = np.full(len(mesh.element_ids), -1)
+    groups = sorted(set(mesh.group.tolist()) - {""})
+    ids = {v: i for i, v in enumerate(mesh.element_ids.tolist())}
+    for z, (name, zone) in enumerate(job.zones.items()):
+        where = f"{job.path}, zones.{name}"
+        chosen = np.zeros(len(mesh.element_ids), dtype=bool)
+        if zone.everything:
+            chosen[:] = True
+        for group in zone.groups:
+            if group not in groups:
+                near = difflib.get_close_matches(group, groups, 1) or groups[:8]
+                remedy = f"the elements have {', '.join(near)}" if groups else "the elements table has no groups"
+                faults.add(f"{where}.groups", f"no element is in group '{group}'", remedy)
+            chosen |= mesh.group == group
+        lost = [e for e in zone.elements if e not in ids]
+        if lost:
+            faults.add(f"{where}.elements", f"element {lost[0]} is not in the mesh", "remove it or add the element")
+        chosen[[ids[e] for e in zone.elements if e in ids]] = True
+        if not chosen.any():
+            if not (zone.groups or zone.elements):
+                remedy = "give groups = [...], elements = [...] or all = true"
+                faults.add(where, "holds no elements", remedy)
+            continue
+        twice = chosen & (taken >= 0)
+        if twice.any():
+            other = list(job.zones)[taken[twice][0]]
+            found = f"{twice.sum()} elements are in zone '{other}' too, element {mesh.element_ids[twice][0]} first"
+            faults.add(where, found, "each element belongs to one zone")
+        taken[chosen] = z
+        out[name] = np.flatnonzero(chosen)
+    return out
+
+
+def thickness_of_zone(job: Job, name: str, mesh: Mesh, elements: Ints, faults: Faults) -> Floats:
+    """Thickness of the elements of a zone [mm]: the zone's own where it gives one; notes missing ones."""
+    zone = job.zones[name]
+    h = np.full(len(elements), zone.thickness) if zone.thickness else mesh.thickness[elements]
+    lost = ~np.isfinite(h)
+    if lost.any():
+        more = f" and {lost.sum() - 1} more" if lost.sum() > 1 else ""
+        found = f"element {mesh.element_ids[elements[lost][0]]}{more} has no thickness"
+        faults.add(f"{job.path}, zones.{name}", found, "fill the column 'thickness' or give zones.NAME.thickness in mm")
+    return np.asarray(h, dtype=float)
+
+
+def orient(zone: Zone, mesh: Mesh, elements: Ints, where: str, faults: Faults) -> Orientation:
+    """Choose one side of a zone as its top and turn every element to the bar directions."""
+    own = mesh.axes[elements]
+    centres = mesh.centres[elements]
+    z = own[:, 2]
+    up = _consistent(mesh, elements) if not _declared(zone.top_side) else _towards(zone.top_side, z, centres)
+    normal = z * up[:, None]
+    x = _along(zone.direction, own[:, 0], normal, centres)
+    inplane = x - np.sum(x * normal, axis=1, keepdims=True) * normal
+    short = np.linalg.norm(inplane, axis=1) < 1e-3
+    if short.any():
+        found = f"the direction of the x bars stands at right angles to element {mesh.element_ids[elements[short][0]]}"
+        faults.add(f"{where}.direction", found, "choose a vector in the surface, or 'horizontal', 'vertical', 'radial'")
+        inplane[short] = own[short, 0]
+    bars = frame(inplane, normal)
+    turn = zone.direction.angle * np.pi / 180.0
+    if turn:
+        bars = frame(np.cos(turn) * bars[:, 0] + np.sin(turn) * bars[:, 1], normal)
+    local_y = own[:, 1] * up[:, None]  # turning over about x turns y too
+    angle = np.arctan2(np.sum(bars[:, 0] * local_y, axis=1), np.sum(bars[:, 0] * own[:, 0], axis=1))
+    return Orientation(up < 0, angle, bars)
+
+
+def _declared(side: TopSide) -> bool:
+    return side.towards is not None or side.away_from is not None
+
+
+def _towards(side: TopSide, z: Floats, centres: Floats) -> Floats:
+    if side.towards is not None:
+        ahead = z @ np.asarray(side.towards, dtype=float)
+    else:
+        ahead = np.sum(z * (centres - 1000.0 * np.asarray(side.away_from, dtype=float)), axis=1)
+    return np.where(ahead >= 0.0, 1.0, -1.0)
+
+
+def _consistent(mesh: Mesh, elements: Ints) -> Floats:
+    """Signs that make neighbours' normals agree; each connected part follows the majority of its elements."""
+    corners = mesh.corners[elements]
+    _, edge, owner = edges(corners)
+    order = np.argsort(edge, kind="stable")
+    edge, owner = edge[order], owner[order]
+    first = np.flatnonzero(edge[1:] == edge[:-1])
+    neighbours: list[list[tuple[int, bool]]] = [[] for _ in elements]
+    z = mesh.axes[elements, 2]
+    geometric = _corner_normals(mesh, elements)
+    same = np.where(np.sum(geometric * z, axis=1) >= 0.0, 1.0, -1.0)
+    direction = _edge_directions(corners)
+    for i in first:
+        a, b = int(owner[i]), int(owner[i + 1])
+        # corners that run the same way round run their common edge in opposite ways
+        agree = direction[a][_key(corners, a, b)] != direction[b][_key(corners, a, b)]
+        neighbours[a].append((b, agree))
+        neighbours[b].append((a, agree))
+    round_ = np.zeros(len(elements))
+    for seed in range(len(elements)):
+        if round_[seed]:
+            continue
+        round_[seed] = 1.0
+        part, queue = [seed], [seed]
+        while queue:
+            a = queue.pop()
+            for b, agree in neighbours[a]:
+                if not round_[b]:
+                    round_[b] = round_[a] if agree else -round_[a]
+                    part.append(b)
+                    queue.append(b)
+        if np.sum(round_[part] * same[part]) < 0.0:
+            round_[part] *= -1.0
+    return round_ * same
+
+
+def _corner_normals(mesh: Mesh, elements: Ints) -> Floats:
+    p = mesh.xyz[mesh.corners[elements]]
+    last = np.where((mesh.corners[elements, 3] >= 0)[:, None], p[:, 3], p[:, 0])
+    return np.asarray(np.cross(p[:, 2] - p[:, 0], last - p[:, 1]))
+
+
+def _edge_directions(corners: Ints) -> list[dict[tuple[int, int], bool]]:
+    out = []
+    for row in corners.tolist():
+        ring = [n for n in row if n >= 0]
+        pairs = zip(ring, ring[1:] + ring[:1], strict=True)
+        out.append({(min(a, b), max(a, b)): a < b for a, b in pairs})
+    return out
+
+
+def _key(corners: Ints, a: int, b: int) -> tuple[int, int]:
+    common = sorted((set(corners[a].tolist()) & set(corners[b].tolist())) - {-1})
+    return common[0], common[1]
+
+
+def _along(direction: Direction, own_x: Floats, normal: Floats, centres: Floats) -> Floats:
+    """Direction of the x bars of each element, not yet in its plane."""
+    if direction.along == "element":
+        return own_x
+    if direction.along == "vector":
+        return np.broadcast_to(np.asarray(direction.vector, dtype=float), own_x.shape)
+    if direction.along == "vertical":
+        return np.broadcast_to(_UP, own_x.shape)
+    if direction.along == "horizontal":
+        return np.cross(_UP, normal)
+    return centres - 1000.0 * np.asarray(direction.centre, dtype=float)

@@ -1,0 +1,64 @@
+"""Maps and the model picture of a run, from its frames and geometry."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from sandwich.design.results import LAYER, REQUIRED, layer_names
+from sandwich.drawing.describe import MapDescription, describe_map
+
+if TYPE_CHECKING:
+    from sandwich.run import RunResult, ZoneInput
+
+
+@dataclass(frozen=True)
+class ZoneGeometry:
+    """A zone as the drawings want it."""
+
+    corners: np.ndarray
+    nodes: np.ndarray
+    normals: np.ndarray
+    point: np.ndarray
+    bars: np.ndarray
+
+
+def geometry(result: RunResult, z: ZoneInput) -> ZoneGeometry:
+    """Corner places, nodes, points, normals and bar directions of the elements of a zone."""
+    mesh = result.results.mesh
+    assert mesh is not None and z.points is not None and z.elements is not None and z.orientation is not None
+    nodes = mesh.corners[z.elements]
+    point = np.full(nodes.shape, -1)
+    point[z.points.element, z.points.corner] = z.points.point
+    return ZoneGeometry(mesh.xyz[nodes], nodes, z.orientation.bars[:, 2], point, z.orientation.bars)
+
+
+def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescription]]:
+    """One map a bar layer, and one of the shear utilisation; all steel maps of a zone share a scale."""
+    g = geometry(result, z)
+    steel = result.steel[result.steel["zone"] == z.name]
+    names = [str(v) for v in z.labels]
+    largest = float(steel[REQUIRED].max(skipna=True)) if steel[REQUIRED].notna().any() else 0.0
+    method = f"method {z.zone.method}, f_ck {z.zone.f_ck:g} MPa, f_yk {z.zone.f_yk:g} MPa"
+    for i, layer in enumerate(layer_names((z.zone.faces.bottom, z.zone.faces.top))):
+        rows = steel[steel[LAYER] == layer].set_index("point")[REQUIRED]
+        if rows.empty:
+            continue
+        values = rows.reindex(z.labels).to_numpy(dtype=float)
+        direction = "xy"[i % 2]
+        note = f"required steel of the ultimate state with least steel; {method}; short lines: bars along {direction}"
+        yield layer, describe_map(
+            f"{z.name}: {layer}", "mm2/m", g.corners, g.nodes, g.normals, g.point, values, names,
+            g.bars[:, i % 2], note=note, scale=largest,
+        )  # fmt: skip
+    checks = result.checks[(result.checks["zone"] == z.name) & (result.checks["check"] == "shear without links")]
+    use = 100.0 * checks.set_index("point")["utilisation"].reindex(z.labels).to_numpy(dtype=float)
+    note = "principal shear over the resistance without links, EN 1992-1-1:2004, 6.2.2; above 100 links are needed"
+    top = min(float(np.nanmax(np.where(np.isfinite(use), use, np.nan), initial=0.0)), 400.0)
+    yield "shear", describe_map(
+        f"{z.name}: transverse shear", "%", g.corners, g.nodes, g.normals, g.point,
+        np.where(np.isinf(use), 1e4, use), names, note=note, scale=max(top, 100.0),
+    )  # fmt: skip

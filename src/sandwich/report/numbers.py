@@ -1,0 +1,35 @@
+"""Numbers as people read them: sensible digits for tables, pages and the terminal."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+
+def digits(value: object, significant: int = 4) -> str:
+    """A value in words: four significant digits, no exponent where it can be avoided.
+
+    Examples
+    --------
+    >>> digits(1754.1152), digits(0.0021151), digits(1e-13), digits(290.0), digits("yes")
+    ('1754', '0.002115', '1.0e-13', '290', 'yes')
+    """
+    if isinstance(value, np.ndarray):
+        return ", ".join(digits(v, significant) for v in value.ravel().tolist())
+    if isinstance(value, bool) or not isinstance(value, (int, float)):
+        return str(value)
+    if isinstance(value, int):
+        return str(value)
+    if math.isnan(value):
+        return "-"
+    if math.isinf(value):
+        return "no limit" if value > 0 else "-no limit"
+    size = abs(value)
+    if size < 1e-12:
+        return "0" if size < 1e-30 else f"{value:.1e}"
+    if size < 1e-4 or size >= 1e9:
+        return f"{value:.1e}"
+    decimals = max(0, significant - 1 - math.floor(math.log10(size)))
+    text = f"{value:.{decimals}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text

@@ -1,0 +1,175 @@
+"""The report of a run: one self-contained HTML page and the maps beside it. Computes nothing."""
+
+from __future__ import annotations
+
+import base64
+import logging
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+import pandas as pd
+from jinja2 import Environment, PackageLoader, StrictUndefined
+
+from sandwich import __version__
+from sandwich.design.results import LAYER, REQUIRED
+from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
+from sandwich.report.numbers import digits
+from sandwich.tables.write import write_aside, write_text
+
+if TYPE_CHECKING:
+    from sandwich.run import RunResult, ZoneInput
+    from sandwich.trace import Sheet
+
+log = logging.getLogger("sandwich")
+
+
+def _environment() -> Environment:
+    loader = PackageLoader("sandwich.report")
+    env = Environment(loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
+    env.filters["digits"] = digits
+    return env
+
+
+def write_report(result: RunResult, standard: str, progress: Callable[[str, int, int], None]) -> Path:
+    """Draw the maps, write them to ``maps/`` and write ``report.html`` with all of them inside."""
+    maps: dict[str, list[tuple[str, str]]] = {}
+    model = ""
+    if result.results.mesh is not None:
+        model, maps = _pictures(result, progress)
+    context: dict[str, Any] = {
+        "title": result.job.title,
+        "version": __version__,
+        "standard": standard,
+        "certificate": certificate_lines(result.certificate),
+        "sound": result.certificate.failed + result.certificate.uncertified == 0,
+        "model": model,
+        "maps": maps,
+        "came_in": _came_in(result),
+        "zones": [_zone(z, result) for z in result.zones],
+        "combinations": result.combinations.frame(),
+        "cases": result.results.cases,
+        "peaks": peaks(result.steel),
+        "worst": worst(result),
+        "failures": failures(result.steel),
+        "exceeded": exceeded(result.checks),
+        "doubts": doubts(result),
+        "job": result.job,
+        "layer": LAYER,
+        "required": REQUIRED,
+    }
+    text = _environment().get_template("report.html").render(context)
+    return write_text(result.folder / "report.html", text)
+
+
+def _pictures(
+    result: RunResult, progress: Callable[[str, int, int], None]
+) -> tuple[str, dict[str, list[tuple[str, str]]]]:
+    from sandwich.drawing.maps import draw_map, draw_model, png
+    from sandwich.report.figures import geometry, zone_maps
+
+    folder = result.folder / "maps"
+    folder.mkdir(exist_ok=True)
+    described = [(z, list(zone_maps(result, z))) for z in result.zones]
+    whole, done = 1 + sum(len(d) for _, d in described), 0
+    solid = [geometry(result, z) for z in result.zones]
+    polygons = [np.where((g.point >= 0)[..., None], g.corners, g.corners[:, 2:3]) / 1e3 for g in solid]
+    title = f"{result.job.title}: zones"
+    model = _save(folder / "model.png", png(draw_model(polygons, [z.name for z in result.zones], title)))
+    out: dict[str, list[tuple[str, str]]] = {}
+    for z, descriptions in described:
+        for name, description in descriptions:
+            done += 1
+            progress("maps", done, whole)
+            picture = png(draw_map(description))
+            file = folder / f"{z.name} {name}.png".replace("/", "_")
+            out.setdefault(z.name, []).append((description.title, _save(file, picture)))
+    return model, out
+
+
+def _save(path: Path, picture: bytes) -> str:
+    write_aside(path, lambda aside: _bytes(aside, picture))
+    return "data:image/png;base64," + base64.b64encode(picture).decode()
+
+
+def _bytes(path: Path, data: bytes) -> None:
+    path.write_bytes(data)
+
+
+def _came_in(result: RunResult) -> list[tuple[str, str]]:
+    job, mesh = result.job, result.results.mesh
+    rows = [("Resultants", f"{job.input.resultants}, {len(result.results.cases)} cases")]
+    if mesh is not None:
+        low, high = mesh.xyz.min(0) / 1e3, mesh.xyz.max(0) / 1e3
+        extent = ", ".join(f"{a} {lo:.4g} to {hi:.4g} m" for a, lo, hi in zip("xyz", low, high, strict=True))
+        rows.append(("Mesh", f"{len(mesh.node_ids)} nodes, {len(mesh.element_ids)} elements; {extent}"))
+    u = job.input.units
+    rows.append(("Units", f"n in {u.membrane}, m in {u.moment}, v in {u.shear}, lengths in {u.length}"))
+    s = job.input.signs
+    turned = f"; negated: {', '.join(s.negate)}" if s.negate else ""
+    rows.append(("Signs", f"a positive moment puts the {s.positive_moment_tension} face in tension{turned}"))
+    rows.append(("Points", f"{len(result.points)} in {len(result.zones)} zone(s)"))
+    return rows
+
+
+def _zone(z: ZoneInput, result: RunResult) -> dict[str, Any]:
+    from sandwich.standards.en1992.standard import EN1992
+
+    strength = EN1992.recommended().strengths(z.zone.concrete, z.zone.steel, "persistent")
+    thick = sorted({f"{v:g}" for v in z.h}, key=float)
+    b = z.zone.bars
+    d = z.zone.direction
+    along = {"vector": f"vector {d.vector}", "radial": f"radial from {d.centre} m"}.get(d.along, d.along)
+    flipped = int(z.orientation.flipped.sum()) if z.orientation is not None else 0
+    return {
+        "name": z.name,
+        "points": f"{len(z.labels)} ({z.zone.points})",
+        "thickness": ", ".join(thick[:6]) + (" ..." if len(thick) > 6 else ""),
+        "materials": f"f_ck {z.zone.f_ck:g}, f_yk {z.zone.f_yk:g}",
+        "strengths": f"f_yd {strength.f_yd:.4g}, cracked layer {strength.fc_cracked:.4g}, "
+        f"uncracked layer {strength.fc_uncracked:.4g}",
+        "bars": f"{b.layout}; cover {b.cover_bottom:g} / {b.cover_top:g}; diameters x {b.diameter_x:g}, "
+        f"y {b.diameter_y:g}; outermost {b.outer}",
+        "direction": along + (f" turned {d.angle:g} deg" if d.angle else ""),
+        "method": z.zone.method,
+        "least": z.zone.minimum,
+        "faces": f"bottom is '{z.zone.faces.bottom}', top is '{z.zone.faces.top}'"
+        + (f"; {flipped} elements turned over" if flipped else ""),
+    }
+
+
+def worst(result: RunResult, count: int = 10) -> pd.DataFrame:
+    """The worst points: each with the check of its highest utilisation, failing points first."""
+    checks = result.checks[result.checks["check"] != "witness"]
+    failing = result.checks[(result.checks["check"] == "witness") & (result.checks["status"] != "ok")]
+    failing = failing.assign(utilisation=np.inf)
+    order = pd.concat([failing, checks]).sort_values("utilisation", ascending=False, kind="stable")
+    return order.drop_duplicates(["zone", "point"]).head(count)
+
+
+def doubts(result: RunResult) -> list[str]:
+    """What was designed with a doubt, in sentences."""
+    out = []
+    for z in result.zones:
+        sides = result.points[(result.points["zone"] == z.name) & result.points["one-sided"]]
+        if len(sides):
+            low = sides["moment low by up to [kNm/m]"]
+            at = sides.loc[low.idxmax(), "point"]
+            out.append(
+                f"{z.name}: {len(sides)} points lie on an edge and have results from one side only; where that edge "
+                f"is fixed, moments are low by up to v h/2 ({low.max():.3g} kNm/m at {at})."
+            )
+        if z.orientation is not None and z.orientation.flipped.any():
+            out.append(f"{z.name}: {int(z.orientation.flipped.sum())} elements were turned over.")
+    over = exceeded(result.checks)
+    for _, row in over[over["check"].str.contains("left out|yield")].iterrows():
+        what = "the compressed depth passes the one at which bars yield" if "yield" in row["check"] else row["check"]
+        out.append(f"{row['zone']}: {what}: {row['points']} points, worst {row['worst']:.2f} of the limit at {row['point']}.")
+    out.append("Nationally determined parameters are the recommended ones: check them against the national annex.")
+    return out
+
+
+def write_worked(sheet: Sheet, title: str, path: Path) -> Path:
+    """Write a worked calculation as one HTML page."""
+    return write_text(path, _environment().get_template("worked.html").render(title=title, sheet=sheet))

@@ -1,0 +1,87 @@
+"""The summary of a run and a worked calculation in a terminal, drawn with rich."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from rich.console import Console
+from rich.rule import Rule
+from rich.table import Table
+from rich.text import Text
+
+from sandwich.design.results import LAYER, REQUIRED
+from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
+from sandwich.report.numbers import digits
+
+if TYPE_CHECKING:
+    from sandwich.run import RunResult
+    from sandwich.trace import Quantity, Sheet
+
+
+def print_summary(result: RunResult, console: Console) -> None:
+    """Where to look, then what fails, then where most steel is."""
+    console.print(Rule(Text(result.job.title, "bold"), align="left"))
+    if result.report is not None:
+        console.print(f"report   {result.report}", soft_wrap=True)
+        if (result.folder / "maps").is_dir():
+            console.print(f"maps     {result.folder / 'maps'}", soft_wrap=True)
+    console.print(f"tables   {result.folder}", soft_wrap=True)
+    console.print()
+    sound = result.certificate.failed + result.certificate.uncertified == 0
+    for i, line in enumerate(certificate_lines(result.certificate)):
+        console.print(Text(line + ".", "green" if sound and i == 0 else ""))
+    console.print()
+    bad = failures(result.steel)
+    if len(bad):
+        table = _table("Points that fail", ("zone", "why", "points", "first"), right=("points",))
+        for _, r in bad.iterrows():
+            table.add_row(r["zone"], Text(r["status"], "red"), str(r["points"]), r["first"])
+        console.print(table)
+    over = exceeded(result.checks)
+    if len(over):
+        headings = ("zone", "check", "clause", "points", "worst utilisation", "at point")
+        table = _table("Checks that are exceeded", headings, right=("points", "worst utilisation"))
+        for _, r in over.iterrows():
+            use = Text(digits(float(r["worst"]), 3), "red")
+            table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"])
+        console.print(table)
+    table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
+    for _, r in peaks(result.steel).iterrows():
+        table.add_row(r["zone"], r[LAYER], digits(r[REQUIRED]), r["point"], r["combination"] or "least steel")
+    console.print(table)
+
+
+def _table(title: str, headings: tuple[str, ...], right: tuple[str, ...]) -> Table:
+    table = Table(title=title, title_justify="left", title_style="bold", box=None, pad_edge=False, padding=(0, 2, 0, 0))
+    for h in headings:
+        table.add_column(Text(h), justify="right" if h in right else "left", header_style="dim")
+    return table
+
+
+def print_sheet(sheet: Sheet, title: str, console: Console) -> None:
+    """A worked calculation, a step at a time: title, formula, given values, results."""
+    console.print(Rule(Text(title, "bold"), align="left"))
+    heading = ""
+    for current, step in sheet.steps:
+        if current != heading:
+            heading = current
+            console.print()
+            console.print(Text(heading.upper(), "bold cyan"))
+        line = Text(step.title, "bold")
+        if step.source:
+            line.append(f"   [{step.source}]", "dim not bold")
+        console.print(line)
+        if step.formula:
+            console.print(Text(f"    {step.formula}", "italic"))
+        if step.given:
+            console.print(Text("    " + _all(step.given), "dim"))
+        if step.results:
+            console.print(Text("  = " + _all(step.results), "green"))
+
+
+def _all(quantities: tuple[Quantity, ...]) -> str:
+    parts = []
+    for q in quantities:
+        unit = f" {q.unit}" if q.unit and q.unit != "-" else ""
+        parts.append(f"{q.symbol} {digits(q.value)}{unit}".replace(" ", "\u00a0"))
+    return ";  ".join(parts)

@@ -1,0 +1,149 @@
+"""EN 1992-1-1:2004, chapter 9: least and greatest steel of slabs and walls."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from sandwich.trace import clause
+
+
+@clause("EN 1992-1-1:2004, 9.2.1.1(1), (9.1N); 9.3.1.1(1)", formula="a_s,min = max(0.26 f_ctm/f_yk, 0.0013) d")
+def a_s_min_slab(d: Any, f_ctm: Any, f_yk: Any) -> Any:
+    """Least tension steel of a slab, per unit width.
+
+    Parameters
+    ----------
+    d : float or ndarray
+        Effective depth of the layer [mm].
+    f_ctm, f_yk : float or ndarray
+        Mean tensile strength of concrete, yield strength of steel [MPa].
+
+    Returns
+    -------
+    a_s_min : float or ndarray
+        Area [mm2/mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.2.1.1(1), expression (9.1N), and 9.3.1.1(1).
+
+    Examples
+    --------
+    >>> round(float(a_s_min_slab(250.0, 2.9, 500.0)), 4)
+    0.377
+    """
+    return np.maximum(0.26 * f_ctm / f_yk, 0.0013) * d
+
+
+@clause("EN 1992-1-1:2004, 9.3.1.1(2)", formula="a_s,secondary >= 0.2 a_s,principal")
+def a_s_secondary(a_s_principal: Any) -> Any:
+    """Least secondary steel of a slab, across the principal bars of the same face.
+
+    Parameters
+    ----------
+    a_s_principal : float or ndarray
+        Area of the principal bars [mm2/mm].
+
+    Returns
+    -------
+    a_s_secondary : float or ndarray
+        Area [mm2/mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.3.1.1(2).
+
+    Examples
+    --------
+    >>> a_s_secondary(1.0)
+    0.2
+    """
+    return 0.2 * a_s_principal
+
+
+@clause("EN 1992-1-1:2004, 9.6.2(1)", formula="a_s,vmin = 0.002 h, both faces together")
+def a_s_vmin(h: Any, *, ratio: Any = 0.002) -> Any:
+    """Least vertical steel of a wall, both faces together.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+    ratio : float
+        Nationally determined ratio [-].
+
+    Returns
+    -------
+    a_s_vmin : float or ndarray
+        Area [mm2/mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.6.2(1), (2): half of it on each face.
+
+    Examples
+    --------
+    >>> a_s_vmin(300.0)
+    0.6
+    """
+    return ratio * h
+
+
+@clause("EN 1992-1-1:2004, 9.6.3(1)", formula="a_s,hmin = max(0.25 a_s,v, 0.001 h), both faces together")
+def a_s_hmin(h: Any, a_s_v: Any, *, ratio: Any = 0.001) -> Any:
+    """Least horizontal steel of a wall, both faces together.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+    a_s_v : float or ndarray
+        Vertical steel, both faces together [mm2/mm].
+    ratio : float
+        Nationally determined ratio [-].
+
+    Returns
+    -------
+    a_s_hmin : float or ndarray
+        Area [mm2/mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.6.3(1).
+
+    Examples
+    --------
+    >>> float(a_s_hmin(300.0, 2.0))
+    0.5
+    """
+    return np.maximum(0.25 * a_s_v, ratio * h)
+
+
+@clause("EN 1992-1-1:2004, 9.2.1.1(3), 9.6.2(1)", formula="a_s,max = 0.04 h, in one direction")
+def a_s_max(h: Any, *, ratio: Any = 0.04) -> Any:
+    """Greatest steel of one direction outside laps, both faces together.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+    ratio : float
+        Nationally determined ratio [-].
+
+    Returns
+    -------
+    a_s_max : float or ndarray
+        Area [mm2/mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.2.1.1(3) and 9.6.2(1).
+
+    Examples
+    --------
+    >>> a_s_max(300.0)
+    12.0
+    """
+    return ratio * h

@@ -1,0 +1,153 @@
+"""EN 1992-1-1:2004 behind the interface of the design stages, with one set of national values."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from importlib.resources import files
+from typing import Any
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from sandwich.section import Concrete, Steel
+from sandwich.standards.en1992 import materials, minimum, shear, struts
+from sandwich.standards.interface import Floats, Strengths
+
+
+@dataclass(frozen=True)
+class EN1992:
+    """EN 1992-1-1:2004; `parameters` is a national set as read from its TOML file."""
+
+    parameters: dict[str, Any]
+
+    @classmethod
+    def recommended(cls) -> EN1992:
+        """The standard with the values it recommends."""
+        text = files("sandwich.standards").joinpath("parameters", "en1992_recommended.toml").read_text("utf-8")
+        return cls(tomllib.loads(text))
+
+    @property
+    def name(self) -> str:
+        """Standard, year and the set of national values."""
+        return f"EN 1992-1-1:2004, {self.parameters['name']}"
+
+    def _value(self, key: str) -> float:
+        return float(self.parameters["values"][key])
+
+    def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
+        """Design strengths: bars at yield; layers by 6.5.2; the depth at which bars still reach yield."""
+        partial = self.parameters[situation]
+        f_ck = concrete.f_ck
+        f_cd = materials.f_cd(f_ck, gamma_c=partial["gamma_c"], alpha_cc=self._value("alpha_cc"))
+        f_yd = materials.f_yd(steel.f_yk, gamma_s=partial["gamma_s"])
+        uncracked = struts.sigma_Rd_max(f_cd, materials.eta(f_ck))
+        cracked = struts.sigma_Rd_max_cracked(f_cd, struts.nu_prime(f_ck), k=self._value("k_strut"))
+        eps_cu = float(materials.eps_cu3(f_ck))
+        return Strengths(
+            f_yd=float(f_yd),
+            fc_cracked=float(cracked),
+            fc_uncracked=float(uncracked),
+            depth_limit=eps_cu / (eps_cu + float(f_yd) / steel.E_s),
+            block=float(materials.lambda_(f_ck)),
+        )
+
+    def minimum_steel(
+        self,
+        rule: str,
+        concrete: Concrete,
+        steel: Steel,
+        h: ArrayLike,
+        depths: ArrayLike,
+        required: ArrayLike,
+        *,
+        vertical: str,
+    ) -> Floats:
+        """Least area of each bar layer by the rule of a slab or a wall.
+
+        Parameters
+        ----------
+        rule : {'slab', 'wall', 'none'}
+            Which clauses apply: 9.2.1.1 and 9.3.1.1, 9.6.2 and 9.6.3, or none.
+        concrete, steel : Concrete, Steel
+            Materials [MPa].
+        h : array_like, shape (...)
+            Thickness [mm].
+        depths : array_like, shape (..., 4)
+            Effective depth of each layer [mm], nan where there is none.
+        required : array_like, shape (..., 4)
+            Area required by the ultimate design [mm2/mm].
+        vertical : {'x', 'y'}
+            Direction of the vertical bars of a wall.
+
+        Returns
+        -------
+        ndarray, shape (..., 4)
+            Least area [mm2/mm]; zero where there is no bar, and on a face of a slab that is never in tension.
+
+        References
+        ----------
+        EN 1992-1-1:2004, 9.2.1.1, 9.3.1.1, 9.6.2, 9.6.3.
+        """
+        h, required = np.asarray(h, dtype=float), np.asarray(required, dtype=float)
+        depths = np.broadcast_to(np.asarray(depths, dtype=float), required.shape)
+        exists = np.isfinite(depths)
+        least = np.zeros(required.shape)
+        if rule == "slab":
+            tension = minimum.a_s_min_slab(np.nan_to_num(depths), materials.f_ctm(concrete.f_ck), steel.f_yk)
+            least = np.where(required > 0.0, tension, 0.0)
+            both = np.maximum(required, least)
+            least = np.maximum(least, minimum.a_s_secondary(both[..., [1, 0, 3, 2]]))
+        elif rule == "wall":
+            v, o = (1, 0) if vertical == "y" else (0, 1)
+            faces = np.maximum(exists[..., [v, v + 2]].sum(-1), 1)
+            per_face = minimum.a_s_vmin(h, ratio=self._value("A_s_vmin")) / faces
+            least[..., v] = least[..., v + 2] = per_face
+            upright = np.where(exists, np.maximum(required, least), 0.0)[..., [v, v + 2]].sum(-1)
+            faces = np.maximum(exists[..., [o, o + 2]].sum(-1), 1)
+            per_face = minimum.a_s_hmin(h, upright, ratio=self._value("A_s_hmin")) / faces
+            least[..., o] = least[..., o + 2] = per_face
+        return np.where(exists, least, 0.0)
+
+    def greatest_steel(self, h: ArrayLike) -> Any:
+        """Greatest area of one direction, both faces together [mm2/mm]."""
+        return minimum.a_s_max(np.asarray(h, dtype=float), ratio=self._value("A_s_max"))
+
+    def shear_resistance(
+        self, concrete: Concrete, situation: str, d: ArrayLike, rho_l: ArrayLike, sigma_cp: ArrayLike
+    ) -> Floats:
+        """Shear resistance without links by 6.2.2.
+
+        Parameters
+        ----------
+        concrete : Concrete
+            Concrete [MPa].
+        situation : str
+            Picks the partial factor.
+        d, rho_l, sigma_cp : array_like
+            Effective depth [mm], ratio of tension steel [-], mean axial stress, compression positive [MPa].
+
+        Returns
+        -------
+        ndarray
+            Resistance [N/mm].
+
+        References
+        ----------
+        EN 1992-1-1:2004, 6.2.2(1).
+        """
+        gamma_c = self.parameters[situation]["gamma_c"]
+        size = shear.k(d)
+        least = shear.v_min(size, concrete.f_ck, factor=self._value("v_min_factor"))
+        return np.asarray(
+            shear.v_Rd_c(
+                d, size, rho_l, concrete.f_ck, least, sigma_cp,
+                C_Rd_c=self._value("C_Rd_c_factor") / gamma_c, k_1=self._value("k_1"),
+            )
+        )  # fmt: skip
+
+    def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Any:
+        """Mean axial stress sigma_cp [MPa] of a membrane force n [N/mm], tension positive."""
+        gamma_c = self.parameters[situation]["gamma_c"]
+        f_cd = materials.f_cd(concrete.f_ck, gamma_c=gamma_c, alpha_cc=self._value("alpha_cc"))
+        return shear.sigma_cp(-np.asarray(n, dtype=float), h, f_cd)

@@ -1,0 +1,83 @@
+"""Writers: tables and texts appear whole or not at all."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pandas as pd
+import pyarrow as pa
+import pyarrow.parquet as pq
+from numpy.typing import NDArray
+
+from sandwich.errors import Fault, InputError
+
+ROW_GROUP = 8192
+
+
+def check_folder(folder: Path) -> None:
+    """Make a folder for results, or say why it cannot be written.
+
+    Raises
+    ------
+    InputError
+        If it cannot be made or written to.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryFile(dir=folder):
+            pass
+    except OSError as error:
+        found = f"cannot be written ({error.strerror})"
+        raise InputError([Fault(f"folder {folder}", found, "name another in output.folder")]) from None
+
+
+def write_aside(path: Path, write: Callable[[Path], None]) -> Path:
+    """Call `write` with a path beside the wanted one, then rename."""
+    aside = path.with_name(f".{os.getpid()}-{path.name}")
+    try:
+        write(aside)
+        aside.replace(path)
+    finally:
+        aside.unlink(missing_ok=True)
+    return path
+
+
+def write_text(path: Path, text: str) -> Path:
+    """Write a text file."""
+    return write_aside(path, lambda aside: _text(aside, text))
+
+
+def _text(path: Path, text: str) -> None:
+    path.write_text(text, "utf-8")
+
+
+def write_table(frame: pd.DataFrame, folder: Path, name: str, *, csv: bool) -> None:
+    """Write a frame as Parquet, and as CSV with sensible digits."""
+    write_aside(folder / f"{name}.parquet", lambda aside: frame.to_parquet(aside, index=False))
+    if csv:
+        write_aside(
+            folder / f"{name}.csv", lambda aside: frame.to_csv(aside, index=False, float_format="%.6g")
+        )
+
+
+def write_store(path: Path, points: pd.DataFrame, cases: NDArray[np.float64], names: tuple[str, ...]) -> None:
+    """Write the point-major store: one row a point, its cases x 8 resultants as one list, fixed row groups."""
+    flat = pa.array(np.ascontiguousarray(cases).ravel())
+    width = cases.shape[1] * 8
+    table = pa.Table.from_pandas(points, preserve_index=False)
+    table = table.append_column("resultants", pa.FixedSizeListArray.from_arrays(flat, width))
+    table = table.replace_schema_metadata({**(table.schema.metadata or {}), b"cases": "\n".join(names).encode()})
+    write_aside(path, lambda aside: pq.write_table(table, aside, row_group_size=ROW_GROUP))
+
+
+def read_store(path: Path) -> tuple[pd.DataFrame, NDArray[np.float64], tuple[str, ...]]:
+    """Read what `write_store` wrote: points, resultants of shape (p, c, 8), case names."""
+    table = pq.read_table(path)
+    names = tuple((table.schema.metadata or {})[b"cases"].decode().split("\n"))
+    flat = table.column("resultants").combine_chunks().flatten().to_numpy(zero_copy_only=False)
+    points = table.drop_columns(["resultants"]).to_pandas()
+    return points, flat.reshape(len(points), len(names), 8), names

@@ -1,0 +1,113 @@
+"""Worked calculations: a clause called for one point inside a recording leaves its symbols, values and units.
+
+Units are read from the docstring of the clause, so they are written once. Outside a recording the clause is
+the plain function.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import contextvars
+import functools
+import inspect
+import re
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import ParamSpec, TypeVar
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A symbol with its value and unit."""
+
+    symbol: str
+    value: object
+    unit: str
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step of a worked calculation: what, by which clause, from which symbols, with which result."""
+
+    title: str
+    source: str
+    formula: str
+    given: tuple[Quantity, ...]
+    results: tuple[Quantity, ...]
+    note: str = ""
+
+
+@dataclass
+class Sheet:
+    """The steps of one worked calculation under headings."""
+
+    steps: list[tuple[str, Step]] = field(default_factory=list)
+    heading: str = ""
+
+    def add(self, step: Step) -> None:
+        """Append a step under the current heading."""
+        self.steps.append((self.heading, step))
+
+
+_sheet: contextvars.ContextVar[Sheet | None] = contextvars.ContextVar("sheet", default=None)
+
+
+@contextlib.contextmanager
+def recording() -> Iterator[Sheet]:
+    """Collect the clauses called inside the block."""
+    sheet = Sheet()
+    token = _sheet.set(sheet)
+    try:
+        yield sheet
+    finally:
+        _sheet.reset(token)
+
+
+def documented_units(function: Callable[..., object]) -> dict[str, str]:
+    """Units of the parameters, and of the results under their names, from a numpydoc docstring."""
+    doc = inspect.getdoc(function) or ""
+    units: dict[str, str] = {}
+    for section in re.findall(r"(?ms)^(?:Parameters|Returns)\n-+\n(.*?)(?=^\w[\w ]*\n-+\n|\Z)", doc):
+        for names, body in re.findall(r"(?m)^(\w[\w, ]*?) : [^\n]*\n((?:[ \t]+[^\n]*\n?|\n)+)", section + "\n"):
+            found = re.search(r"\[([^\]]+)\]", body)
+            for name in names.split(","):
+                units[name.strip()] = found.group(1) if found else ""
+    return units
+
+
+def clause(source: str, *, formula: str) -> Callable[[Callable[P, R]], Callable[P, R]]:
+    """Mark a function as one clause of a standard; its steps can be recorded."""
+
+    def decorate(function: Callable[P, R]) -> Callable[P, R]:
+        @functools.wraps(function)
+        def call(*args: P.args, **kwargs: P.kwargs) -> R:
+            result = function(*args, **kwargs)
+            sheet = _sheet.get()
+            if sheet is not None:
+                sheet.add(_step(function, source, formula, args, kwargs, result))
+            return result
+
+        call.__dict__.update(source=source, formula=formula)
+        return call
+
+    return decorate
+
+
+def _step(function, source, formula, args, kwargs, result) -> Step:  # type: ignore[no-untyped-def]
+    bound = inspect.signature(function).bind(*args, **kwargs)
+    bound.apply_defaults()
+    units = documented_units(function)
+    given = tuple(Quantity(k, _plain(v), units.get(k, "")) for k, v in bound.arguments.items())
+    results = result if isinstance(result, tuple) else (result,)
+    names = [k for k in units if k not in bound.arguments] or [function.__name__]
+    title = (inspect.getdoc(function) or function.__name__).split("\n", 1)[0].rstrip(".")
+    out = tuple(Quantity(n, _plain(v), units.get(n, "")) for n, v in zip(names, results, strict=True))
+    return Step(title, source, formula, given, out)
+
+
+def _plain(value: object) -> object:
+    item = getattr(value, "item", None)
+    return item() if item is not None and getattr(value, "size", 1) == 1 else value

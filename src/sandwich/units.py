@@ -1,0 +1,59 @@
+"""Units at the door: factors from declared units to N, mm, MPa. Inside there are no other units."""
+
+from __future__ import annotations
+
+import functools
+from typing import Final
+
+INTERNAL: Final = {
+    "length": "mm",
+    "thickness": "mm",
+    "membrane": "N/mm",
+    "moment": "N*mm/mm",
+    "shear": "N/mm",
+}
+
+
+@functools.cache
+def factor(quantity: str, unit: str) -> float:
+    """Factor that turns a value in `unit` into the internal unit of `quantity`.
+
+    Parameters
+    ----------
+    quantity : str
+        One of `INTERNAL`.
+    unit : str
+        Any unit that pint knows, such as ``"kN*m/m"`` or ``"kip/ft"``.
+
+    Returns
+    -------
+    float
+        The factor [internal unit per unit].
+
+    Raises
+    ------
+    ValueError
+        If the unit is not known or has another dimension.
+
+    Examples
+    --------
+    >>> factor("moment", "kN*m/m")
+    1000.0
+    """
+    import pint
+
+    registry = _registry()
+    try:
+        value = registry.Quantity(1.0, unit).to(INTERNAL[quantity]).magnitude
+    except pint.errors.DimensionalityError as error:
+        raise ValueError(f"'{unit}' is not a unit of {quantity}; a unit like '{INTERNAL[quantity]}' is") from error
+    except Exception as error:  # pint raises many kinds for text that is no unit
+        raise ValueError(f"'{unit}' is not a known unit; a unit of {quantity} is '{INTERNAL[quantity]}'") from error
+    return float(f"{value:.15g}")
+
+
+@functools.cache
+def _registry():  # type: ignore[no-untyped-def]
+    import pint
+
+    return pint.UnitRegistry()
