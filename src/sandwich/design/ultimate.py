@@ -68,7 +68,7 @@ class Ultimate:
         Lower bound of the area of any bars for the worst combination, and the area of the envelope, before
         minimum steel [mm2/mm].
     gap : ndarray, shape (p,)
-        Largest relative distance of a single combination's steel from its own lower bound.
+        Largest distance of a single combination's steel from its own lower bound, over the heaviest one's.
     shear : ShearCheck
         Transverse shear without links.
     """
@@ -244,7 +244,7 @@ def _block(
     depth = _compressed_depth(designed, strengths, h, axes)
     neglected = _neglected(combined, force.sum(2), h, settings.method)
     total = force.sum(2)
-    gap = (total - rows.bound.reshape(p, k)) / np.maximum(total, 1e-3)
+    gap = (total - rows.bound.reshape(p, k)) / np.maximum(total.max(1), 1e-3)[:, None]
     nan = np.where(failed, np.nan, 1.0)
     return Ultimate(
         a_s=required * nan[:, None],

@@ -147,13 +147,14 @@ def _outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats:
 
 
 def _largest(values: Floats, at: Floats, names: list[str], count: int = 4) -> list[tuple[float, float, str]]:
-    """The largest values, apart from each other."""
+    """The largest values, apart from each other and above the plateau that least steel makes."""
     span = np.ptp(at, axis=0).max() if len(at) else 1.0
+    plateau = 1.02 * float(np.nanmedian(values)) if np.isfinite(values).any() else 0.0
     out: list[tuple[float, float, str]] = []
     for i in np.argsort(-np.nan_to_num(values, nan=-1.0), kind="stable"):
-        if len(out) == count or not np.isfinite(values[i]) or values[i] <= 0.0:
+        if len(out) == count or not values[i] > (plateau if out else 0.0):
             break
-        if all(np.hypot(*(at[i] - np.array(o[:2]))) > 0.12 * span for o in out):
+        if all(np.hypot(*(at[i] - np.array(o[:2]))) > 0.16 * span for o in out):
             out.append((float(at[i, 0]), float(at[i, 1]), f"{values[i]:.0f}  @ {names[i]}"))
     return out
 

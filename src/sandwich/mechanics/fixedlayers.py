@@ -22,7 +22,7 @@ import math
 
 from sandwich.compiled import kernel
 
-_SHEAR_FLOOR = 1e-11  # of the largest force: keeps u and v positive where a layer carries no shear
+SHEAR_FLOOR = 1e-11  # of the largest force: keeps u and v positive where a layer carries no shear
 
 
 @kernel
@@ -241,7 +241,7 @@ def least_steel(nbx, ntx, nby, nty, qb, qt, xb, xt, yb, yt, has_xb, has_xt, has_
     scale = max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
     if scale == 0.0:
         return 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0
-    floor = _SHEAR_FLOOR * scale
+    floor = SHEAR_FLOOR * scale
     qb = max(abs(qb), floor)
     qt = max(abs(qt), floor)
     tol = 100.0 * floor

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.compiled import kernel
-from sandwich.mechanics.fixedlayers import bar_forces, layer_demands, least_steel
+from sandwich.mechanics.fixedlayers import SHEAR_FLOOR, bar_forces, layer_demands, least_steel
 from sandwich.mechanics.inplane import orthogonal_compression
 
 SANDWICH: Final = 0
@@ -111,7 +111,7 @@ def _gap(n, m, h, e, has, tb, tt, f, ub, ut):
     nbx, ntx = layer_demands(n[0], m[0], yb, yt)
     nby, nty = layer_demands(n[1], m[1], yb, yt)
     qb, qt = layer_demands(n[2], m[2], yb, yt)
-    xb, xt, vb, vt = _mechanism(f, ub, ut, abs(qb), abs(qt), n, m, h, e, tb, tt)
+    xb, xt, vb, vt = _mechanism(f, ub, ut, n, m, h, e, tb, tt)
     if not min(xb, xt, vb, vt) >= -1e-9:
         return math.inf
     most = 0.0
@@ -194,7 +194,7 @@ def _cracked(n, m, tb, tt, h, e, f):
 
 
 @kernel
-def _mechanism(f, ub, ut, qb, qt, n, m, h, e, tb, tt):
+def _mechanism(f, ub, ut, n, m, h, e, tb, tt):
     """Strains (x bottom, x top, y bottom, y top) of the layers dual to a field: 1 at every bar that pulls.
 
     Their work on the resultants bounds the steel from below; `certificate.py` scales and checks them.
@@ -203,8 +203,14 @@ def _mechanism(f, ub, ut, qb, qt, n, m, h, e, tb, tt):
     depth = yb + yt
     share = ((yt + e[0]) / depth, (yt + e[1]) / depth, (yt + e[2]) / depth, (yt + e[3]) / depth)
     tol = 1e-8 * (f[0] + f[1] + f[2] + f[3])
-    wb2 = (ub / qb) ** 2 if qb > 0.0 else 1.0
-    wt2 = (ut / qt) ** 2 if qt > 0.0 else 1.0
+    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
+    nby, nty = layer_demands(n[1], m[1], yb, yt)
+    qb, qt = layer_demands(n[2], m[2], yb, yt)
+    floor = SHEAR_FLOOR * max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
+    if floor == 0.0:
+        return 0.0, 0.0, 0.0, 0.0
+    wb2 = (ub / max(abs(qb), floor)) ** 2
+    wt2 = (ut / max(abs(qt), floor)) ** 2
     x_both = f[0] > tol and f[2] > tol
     y_both = f[1] > tol and f[3] > tol
     if x_both:
@@ -284,8 +290,7 @@ def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
                 if layerwise and status == OK:  # the bound belongs to the best field, not to this one
                     total, fbx, fby, ftx, fty, pb, pt, ub, ut, case = _field(n, m, h, e, has, tb, tt, False, -2)
                     f = (fbx, fby, ftx, fty)
-                qb, qt = layer_demands(n[2], m[2], 0.5 * (h - tb), 0.5 * (h - tt))
-                out[6], out[7], out[8], out[9] = _mechanism(f, ub, ut, abs(qb), abs(qt), n, m, h, e, tb, tt)
+                out[6], out[7], out[8], out[9] = _mechanism(f, ub, ut, n, m, h, e, tb, tt)
                 out[10], out[11], out[12], out[13] = fcb, fct, status, rounds
             if status != OK:
                 tb, tt = 0.0, 0.0
