@@ -6,7 +6,7 @@ import hashlib
 import json
 import logging
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -27,6 +27,7 @@ from sandwich.model.points import Points, make_points
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
 from sandwich.standards.en1992.standard import EN1992
+from sandwich.standards.interface import Strengths
 from sandwich.tables.assemble import Results, read_job
 from sandwich.tables.write import check_folder, read_store, write_store, write_table, write_text
 from sandwich.trace import Quantity, Sheet, Step
@@ -69,6 +70,7 @@ class RunResult:
     steel: pd.DataFrame
     checks: pd.DataFrame
     certificate: Certificate
+    strengths: dict[str, Strengths]
     folder: Path
     report: Path | None = None
 
@@ -256,8 +258,9 @@ def run(path: str | Path, *, progress: Progress = _nothing, pictures: bool = Tru
     service = _service_frame(zones, combinations.service())
     if service is not None:
         write_table(service, job.results, "service resultants", csv=job.output.csv)
+    strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
     result = RunResult(
-        job, results, zones, combinations, points, steel, checks, certificate_of(designed), job.results
+        job, results, zones, combinations, points, steel, checks, certificate_of(designed), strengths, job.results
     )
     report = None
     if pictures:
@@ -266,7 +269,7 @@ def run(path: str | Path, *, progress: Progress = _nothing, pictures: bool = Tru
         report = write_report(result, standard.name, progress)
     record = {"digest": digest(job), "version": __version__, "standard": standard.name}
     write_text(job.results / "record.json", json.dumps(record, indent=1) + "\n")
-    return RunResult(**{**result.__dict__, "report": report})
+    return replace(result, report=report)
 
 
 def _file(name: str) -> str:

@@ -102,14 +102,15 @@ def draw_model(polygons: list[NDArray[np.float64]], names: list[str], title: str
     everything = np.concatenate(polygons)
     colours = [ZONES[i % len(ZONES)] for i, p in enumerate(polygons) for _ in p]
     # one collection, so that near polygons of one zone hide far ones of another
-    ax.add_collection3d(Poly3DCollection(everything, facecolors=colours, edgecolors=INK, linewidths=0.15))
+    # the axes are a square in the middle of the figure: not clipped to it
+    ax.add_collection3d(Poly3DCollection(everything, facecolors=colours, edgecolors=INK, linewidths=0.15, clip_on=False))
     low, high = everything.reshape(-1, 3).min(0), everything.reshape(-1, 3).max(0)
     span = np.maximum(high - low, 0.15 * (high - low).max())
     ax.set(xlim=(low[0], low[0] + span[0]), ylim=(low[1], low[1] + span[1]), zlim=(low[2], low[2] + span[2]))
     ax.set(xlabel="x [m]", ylabel="y [m]", zlabel="z [m]")
     for axis, extent in zip((ax.xaxis, ax.yaxis, ax.zaxis), high - low, strict=True):
         axis.set_major_locator(MaxNLocator(6 if extent > 0.3 * span.max() else 2))
-    ax.set_box_aspect(span, zoom=1.15)
+    ax.set_box_aspect(span, zoom=1.08)
     ax.view_init(elev=32, azim=-55)
     handles = [Patch(facecolor=ZONES[i % len(ZONES)], edgecolor=INK) for i in range(len(names))]
     ax.legend(handles, names, loc="upper left", bbox_to_anchor=(0.02, 0.95), frameon=False)

@@ -18,8 +18,9 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.compiled import kernel
-from sandwich.mechanics.fixedlayers import SHEAR_FLOOR, bar_forces, layer_demands, least_steel
+from sandwich.mechanics.fixedlayers import bar_forces, layer_demands, least_steel
 from sandwich.mechanics.inplane import orthogonal_compression
+from sandwich.mechanics.mechanism import best_mechanism
 
 SANDWICH: Final = 0
 PLATE: Final = 1
@@ -105,28 +106,6 @@ def _field(n, m, h, e, has, tb, tt, layerwise, case):
 
 
 @kernel
-def _gap(n, m, h, e, has, tb, tt, f, ub, ut):
-    """Total force less the lower bound of the strains dual to the field; infinite where those are not admissible."""
-    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
-    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
-    nby, nty = layer_demands(n[1], m[1], yb, yt)
-    qb, qt = layer_demands(n[2], m[2], yb, yt)
-    xb, xt, vb, vt = _mechanism(f, ub, ut, n, m, h, e, tb, tt)
-    if not min(xb, xt, vb, vt) >= -1e-9:
-        return math.inf
-    most = 0.0
-    for i in range(4):
-        if has[i]:
-            share = (yt + e[i]) / (yb + yt)
-            strain = share * xb + (1.0 - share) * xt if i % 2 == 0 else share * vb + (1.0 - share) * vt
-            most = max(most, strain)
-    if most > 1.0 + 1e-9:
-        return math.inf
-    shear = 2.0 * (abs(qb) * math.sqrt(max(0.0, xb * vb)) + abs(qt) * math.sqrt(max(0.0, xt * vt)))
-    return f[0] + f[1] + f[2] + f[3] - (nbx * xb + ntx * xt + nby * vb + nty * vt + shear)
-
-
-@kernel
 def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
     """Iterate the layer thicknesses at fixed strengths: t = compression / strength in both layers.
 
@@ -148,7 +127,7 @@ def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
         if max(abs(rb), abs(rt)) <= 0.5 * slack:
             if not proven:
                 f = (fbx, fby, ftx, fty)
-                proven = _gap(n, m, h, e, has, tb, tt, f, ub, ut) <= force
+                proven = total - best_mechanism(f, ub, ut, n, m, h, e, has, tb, tt, force)[0] <= force
             if proven:
                 status = OK
                 break
@@ -194,71 +173,6 @@ def _cracked(n, m, tb, tt, h, e, f):
 
 
 @kernel
-def _mechanism(f, ub, ut, n, m, h, e, tb, tt):
-    """Strains (x bottom, x top, y bottom, y top) of the layers dual to a field: 1 at every bar that pulls.
-
-    Their work on the resultants bounds the steel from below; `certificate.py` scales and checks them.
-    """
-    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
-    depth = yb + yt
-    share = ((yt + e[0]) / depth, (yt + e[1]) / depth, (yt + e[2]) / depth, (yt + e[3]) / depth)
-    tol = 1e-8 * (f[0] + f[1] + f[2] + f[3])
-    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
-    nby, nty = layer_demands(n[1], m[1], yb, yt)
-    qb, qt = layer_demands(n[2], m[2], yb, yt)
-    floor = SHEAR_FLOOR * max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
-    if floor == 0.0:
-        return 0.0, 0.0, 0.0, 0.0
-    wb2 = (ub / max(abs(qb), floor)) ** 2
-    wt2 = (ut / max(abs(qt), floor)) ** 2
-    x_both = f[0] > tol and f[2] > tol
-    y_both = f[1] > tol and f[3] > tol
-    if x_both:
-        return 1.0, 1.0, min(wb2, 1e12), min(wt2, 1e12)
-    if y_both:
-        return 1.0 / max(wb2, 1e-12), 1.0 / max(wt2, 1e-12), 1.0, 1.0
-    x_one = 0 if f[0] > tol else (2 if f[2] > tol else -1)
-    y_one = 1 if f[1] > tol else (3 if f[3] > tol else -1)
-    # a layer that is slack has no strain; a pulling bar then sets the other layer alone
-    slack = _slack_layer(f, n, m, h, tb, tt, share)
-    if slack >= 0:
-        ax = 0.0 if x_one < 0 else 1.0 / (share[x_one] if slack == 1 else 1.0 - share[x_one])
-        ay = 0.0 if y_one < 0 else 1.0 / (share[y_one] if slack == 1 else 1.0 - share[y_one])
-        w2 = wb2 if slack == 1 else wt2
-        if x_one < 0:
-            ax = ay / w2
-        elif y_one < 0:
-            ay = ax * w2
-        return (ax, 0.0, ay, 0.0) if slack == 1 else (0.0, ax, 0.0, ay)
-    if x_one >= 0 and y_one >= 0:
-        a11, a12 = share[x_one], 1.0 - share[x_one]
-        a21, a22 = share[y_one] * wb2, (1.0 - share[y_one]) * wt2
-        det = a11 * a22 - a12 * a21
-        if det != 0.0:
-            xb, xt = (a22 - a12) / det, (a11 - a21) / det
-            return xb, xt, xb * wb2, xt * wt2
-    if x_one >= 0:
-        return 1.0, 1.0, wb2, wt2
-    return 1.0 / wb2, 1.0 / wt2, 1.0, 1.0
-
-
-@kernel
-def _slack_layer(f, n, m, h, tb, tt, share):
-    """The layer whose concrete carries more than its shear asks (0 bottom, 1 top), -1 where none does."""
-    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
-    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
-    nby, nty = layer_demands(n[1], m[1], yb, yt)
-    qb, qt = layer_demands(n[2], m[2], yb, yt)
-    fbx, fby = share[0] * f[0] + share[2] * f[2], share[1] * f[1] + share[3] * f[3]
-    det_b = (nbx - fbx) * (nby - fby) - qb * qb
-    det_t = (ntx - (f[0] + f[2] - fbx)) * (nty - (f[1] + f[3] - fby)) - qt * qt
-    tol = 1e-7 * max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt)) ** 2
-    if det_t > tol and det_t >= det_b:
-        return 1
-    return 0 if det_b > tol else -1
-
-
-@kernel
 def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
     """Least steel of one combination at one point, by three layers; fills one row of `ROW`."""
     sure_b = _tension_at_both_ends(n, m, 0.5 * h)
@@ -290,7 +204,8 @@ def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
                 if layerwise and status == OK:  # the bound belongs to the best field, not to this one
                     total, fbx, fby, ftx, fty, pb, pt, ub, ut, case = _field(n, m, h, e, has, tb, tt, False, -2)
                     f = (fbx, fby, ftx, fty)
-                out[6], out[7], out[8], out[9] = _mechanism(f, ub, ut, n, m, h, e, tb, tt)
+                wanted = 1e-9 * total
+                _, out[6], out[7], out[8], out[9] = best_mechanism(f, ub, ut, n, m, h, e, has, tb, tt, wanted)
                 out[10], out[11], out[12], out[13] = fcb, fct, status, rounds
             if status != OK:
                 tb, tt = 0.0, 0.0

@@ -114,9 +114,7 @@ def _came_in(result: RunResult) -> list[tuple[str, str]]:
 
 
 def _zone(z: ZoneInput, result: RunResult) -> dict[str, Any]:
-    from sandwich.standards.en1992.standard import EN1992
-
-    strength = EN1992.recommended().strengths(z.zone.concrete, z.zone.steel, "persistent")
+    strength = result.strengths[z.name]
     thick = sorted({f"{v:g}" for v in z.h}, key=float)
     b = z.zone.bars
     d = z.zone.direction

@@ -1,0 +1,77 @@
+"""Shared helpers: the command line as a user runs it, and a small job of one plate."""
+
+import sys
+from pathlib import Path
+
+import pytest
+from hypothesis import settings
+
+settings.register_profile("kernels", deadline=None, derandomize=True, max_examples=80)
+settings.load_profile("kernels")
+REFERENCE = Path(__file__).parent / "reference"
+
+PLATE = """
+title = "Plate"
+[input]
+nodes = "nodes.csv"
+elements = "elements.csv"
+resultants = "resultants.csv"
+[zones.plate]
+groups = ["a"]
+f_ck = 30
+f_yk = 500
+bars = { cover_bottom = 30, cover_top = 30, diameter_x = 12, diameter_y = 12 }
+[[combinations]]
+name = "U1"
+situation = "persistent"
+factors = { G = 1.35, Q = 1.5 }
+[[combinations]]
+name = "S1"
+situation = "frequent"
+factors = { G = 1.0, Q = 0.5 }
+"""
+
+
+@pytest.fixture
+def cli(capsys, monkeypatch):
+    """Run the command line in this process; gives exit code, stdout, stderr."""
+    from sandwich.cli import main
+
+    monkeypatch.setenv("COLUMNS", "160")
+
+    def call(*args):
+        monkeypatch.setattr(sys, "argv", ["sandwich", *map(str, args)])
+        try:
+            main()
+            code = 0
+        except SystemExit as stop:
+            code = stop.code or 0
+        out, err = capsys.readouterr()
+        return code, out, err
+
+    return call
+
+
+def write_plate(folder, n=3, size=1.0):
+    """A flat plate of n x n elements with constant case values; returns the job file."""
+    line = range(n + 1)
+    node = {(i, j): 1 + i * (n + 1) + j for i in line for j in line}
+    nodes = ["node,x,y,z"] + [f"{node[i, j]},{i * size},{j * size},0" for i in line for j in line]
+    elements, rows = ["element,n1,n2,n3,n4,thickness,group"], ["case,element,node,nx,ny,nxy,mx,my,mxy,vx,vy"]
+    rings = [
+        [node[i, j], node[i + 1, j], node[i + 1, j + 1], node[i, j + 1]] for i in range(n) for j in range(n)
+    ]
+    elements += [f"{100 + k},{','.join(map(str, r))},0.25,a" for k, r in enumerate(rings)]
+    for case, factor in (("G", 1.0), ("Q", 0.5)):
+        values = ",".join(f"{factor * v:g}" for v in (60, -40, 30, 35, -20, 12, 25, 10))
+        rows += [f"{case},{100 + k},{m},{values}" for k, r in enumerate(rings) for m in r]
+    for name, lines in (("nodes", nodes), ("elements", elements), ("resultants", rows)):
+        (folder / f"{name}.csv").write_text("\n".join(lines) + "\n")
+    (folder / "job.toml").write_text(PLATE)
+    return folder / "job.toml"
+
+
+@pytest.fixture
+def plate(tmp_path):
+    """The job file of a small plate."""
+    return write_plate(tmp_path)
