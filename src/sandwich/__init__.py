@@ -18,9 +18,9 @@ _NAMES = {
     "Section": "sandwich.section",
     "Steel": "sandwich.section",
     "design_points": "sandwich.design.points",
-    "explain": "sandwich.run",
+    "explain_point": "sandwich.run",
     "load_job": "sandwich.job",
-    "run": "sandwich.run",
+    "run_job": "sandwich.run",
     "wood_armer": "sandwich.mechanics.plate",
 }
 __all__ = sorted(_NAMES)

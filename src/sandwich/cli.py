@@ -75,7 +75,7 @@ def explain(
     from rich.console import Console
 
     from sandwich.report.terminal import print_sheet
-    from sandwich.run import explain as explain_point
+    from sandwich.run import explain_point
 
     sheet = explain_point(job, point, combination)
     title = f"Point {point}" + (f", {combination}" if combination else "")
@@ -94,7 +94,7 @@ def _run(job: Path, pictures: bool = True) -> None:
     from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
     from sandwich.report.terminal import print_summary
-    from sandwich.run import run as run_job
+    from sandwich.run import run_job
 
     err = Console(stderr=True)
     handler = RichHandler(console=err, show_time=False, show_path=False, level=logging.WARNING)

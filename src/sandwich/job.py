@@ -264,8 +264,9 @@ def _explain(faults: Faults, file: str, e: Any) -> None:
     keys = [str(k) for k in e["loc"]]
     where = f"{file}, key {'.'.join(keys) or '(top)'}"
     if e["type"] == "extra_forbidden":
-        near = difflib.get_close_matches(keys[-1], _known(keys[:-1]), 1)
-        faults.add(where, "no such key", f"did you mean '{near[0]}'?" if near else _one_of(_known(keys[:-1])))
+        near = difflib.get_close_matches(keys[-1], _known(keys[:-1]), 2)
+        remedy = f"did you mean {' or '.join(repr(n) for n in near)}?" if near else _one_of(_known(keys[:-1]))
+        faults.add(where, "no such key", remedy)
     elif e["type"] == "missing":
         faults.add(where, "is missing", "it has no default: write it")
     elif e["type"] == "value_error":

@@ -182,7 +182,7 @@ def digest(job: Job) -> str:
     return found.hexdigest()
 
 
-def run(path: str | Path, *, progress: Progress = _nothing, pictures: bool = True) -> RunResult:
+def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool = True) -> RunResult:
     """Run a job from its file to tables, maps and report.
 
     Parameters
@@ -292,7 +292,7 @@ def _service_frame(zones: list[ZoneInput], service: Combinations) -> pd.DataFram
     return pd.concat(out, ignore_index=True)
 
 
-def explain(path: str | Path, point: str, combination: str | None = None) -> Sheet:
+def explain_point(path: str | Path, point: str, combination: str | None = None) -> Sheet:
     """Worked calculation of one point of a job that has been run.
 
     Parameters

@@ -132,7 +132,7 @@ def design_points(
     >>> from sandwich import Section, design_points
     >>> one = design_points([[0, 0, 0, 60e3, 0, 0, 0, 0]], Section(h=250.0))
     >>> one.steel["required [mm2/m]"].round(0).tolist()
-    [655.0, 0.0, 0.0, 0.0]
+    [667.0, 0.0, 0.0, 0.0]
     """
     if isinstance(resultants, pd.DataFrame):
         labels = [str(v) for v in resultants.index]

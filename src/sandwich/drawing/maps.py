@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from matplotlib import colormaps
 from matplotlib.backends.backend_agg import FigureCanvasAgg
+from matplotlib.cm import ScalarMappable
 from matplotlib.collections import LineCollection
 from matplotlib.colors import BoundaryNorm
 from matplotlib.figure import Figure
@@ -41,11 +42,10 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     t = Triangulation(xy[:, 0], xy[:, 1], np.arange(len(xy)).reshape(-1, 3))
     flat = d.values.reshape(-1)
     t.set_mask(~np.isfinite(d.values).all(1))
-    over = np.nanmax(flat, initial=0.0) > d.levels[-1]
-    filled = ax.tricontourf(
-        t, np.nan_to_num(flat), levels=d.levels, cmap=colormaps[COLOURS],
-        norm=BoundaryNorm(d.levels, 256, extend="max" if over else "neither"), extend="max" if over else "neither",
-    )  # fmt: skip
+    over = "max" if np.nanmax(flat, initial=0.0) > d.levels[-1] else "neither"
+    norm = BoundaryNorm(d.levels, 256, extend=over)
+    if not t.mask.all():
+        ax.tricontourf(t, np.nan_to_num(flat), levels=d.levels, cmap=colormaps[COLOURS], norm=norm, extend=over)
     ax.add_collection(LineCollection(list(_rings(d)), colors=INK, linewidths=0.25, alpha=0.25))
     ax.add_collection(LineCollection(list(d.outline), colors=INK, linewidths=1.4))
     if len(d.ticks):
@@ -61,7 +61,7 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     ax.set_xlabel(d.view.labels[0])
     ax.set_ylabel(d.view.labels[1])
     bar = ax.figure.colorbar(
-        filled, cax=scale_ax, ax=None if scale_ax is not None else ax, ticks=d.levels,
+        ScalarMappable(norm, colormaps[COLOURS]), cax=scale_ax, ax=None if scale_ax is not None else ax, ticks=d.levels,
         orientation="horizontal" if wide else "vertical",
     )  # fmt: skip
     bar.set_label(f"[{d.unit}]")

@@ -73,15 +73,20 @@ def print_sheet(sheet: Sheet, title: str, console: Console) -> None:
         console.print(line)
         if step.formula:
             console.print(Text(f"    {step.formula}", "italic"))
-        if step.given:
-            console.print(Text("    " + _all(step.given), "dim"))
-        if step.results:
-            console.print(Text("  = " + _all(step.results), "green"))
+        for line in _lines(step.given, console.width - 4):
+            console.print(Text(f"    {line}", "dim"))
+        for i, line in enumerate(_lines(step.results, console.width - 4)):
+            console.print(Text(f"  {'=' if i == 0 else ' '} {line}", "green"))
 
 
-def _all(quantities: tuple[Quantity, ...]) -> str:
-    parts = []
+def _lines(quantities: tuple[Quantity, ...], width: int) -> list[str]:
+    """Quantities in lines that break between them and not inside one."""
+    lines: list[str] = []
     for q in quantities:
         unit = f" {q.unit}" if q.unit and q.unit != "-" else ""
-        parts.append(f"{q.symbol} {digits(q.value)}{unit}".replace(" ", "\u00a0"))
-    return ";  ".join(parts)
+        text = f"{q.symbol} {digits(q.value)}{unit}"
+        if lines and len(lines[-1]) + len(text) + 3 <= width:
+            lines[-1] += f";  {text}"
+        else:
+            lines.append(text)
+    return lines

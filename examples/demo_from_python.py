@@ -1,0 +1,34 @@
+"""The demo from Python: run the job, look at the frames, draw one map, explain the worst point.
+
+Usage: python demo_from_python.py [FOLDER]
+"""
+
+import sys
+import tempfile
+from pathlib import Path
+
+from sandwich import explain_point, run_job
+from sandwich.drawing.maps import draw_map, png
+from sandwich.report.figures import zone_maps
+from sandwich.report.numbers import digits
+from sandwich.start import copy_demo
+
+folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp()) / "fernhill"
+job = copy_demo(folder)
+result = run_job(job, pictures=False)
+
+certificate = result.certificate
+print(f"{certificate.certified} of {certificate.points} points certified, {certificate.failed} fail")
+steel = result.steel.sort_values("required [mm2/m]", ascending=False)
+print(steel[["zone", "point", "layer", "required [mm2/m]", "combination"]].head(8).to_string(index=False))
+
+floor = result.zones[0]
+name, description = next(zone_maps(result, floor))
+(folder / "one map.png").write_bytes(png(draw_map(description)))
+print(f"drew {description.title} to {folder / 'one map.png'}")
+
+worst = steel.iloc[0]
+sheet = explain_point(job, f"{worst['zone']}/{worst['point']}")
+for heading, step in sheet.steps:
+    if heading == "Bars":
+        print(f"{step.title}: {', '.join(f'{q.symbol} {digits(q.value)} {q.unit}' for q in step.results)}")

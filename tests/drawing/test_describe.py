@@ -1,0 +1,58 @@
+"""Map descriptions: steps, labels, outlines, failed points, unrolled cylinders."""
+
+import numpy as np
+import pytest
+from numpy.testing import assert_allclose
+
+from sandwich.drawing.describe import describe_map, steps
+from sandwich.drawing.flatten import flatten
+from sandwich.drawing.maps import draw_map, png
+
+
+@pytest.mark.parametrize(("largest", "step", "count"), [(1754, 250, 9), (1000, 200, 6), (0.9, 0.2, 6), (7, 1, 8), (81, 20, 6)])
+def test_steps_are_sensible_and_cover(largest, step, count):
+    s = steps(largest)
+    assert_allclose(np.diff(s), step)
+    assert len(s) == count
+    assert s[-1] >= largest > s[-2]
+
+
+def grid(n=4):
+    line = np.arange(n + 1) * 1000.0
+    x, y = np.meshgrid(line, line, indexing="ij")
+    xyz = np.stack([x, y, 0 * x], -1).reshape(-1, 3)
+    i = np.arange((n + 1) ** 2).reshape(n + 1, n + 1)
+    nodes = np.stack([i[:-1, :-1], i[1:, :-1], i[1:, 1:], i[:-1, 1:]], -1).reshape(-1, 4)
+    return xyz, nodes
+
+
+def test_description_of_a_plate_with_a_hole_and_a_failed_point():
+    xyz, nodes = grid()
+    nodes = np.delete(nodes, 5, axis=0)
+    values = np.linspace(0, 480, len(xyz))
+    values[3] = np.nan
+    normals = np.tile([0.0, 0.0, 1.0], (len(nodes), 1))
+    names = [str(i) for i in range(len(xyz))]
+    d = describe_map("plate", "mm2/m", xyz[nodes], nodes, normals, nodes, values, names, np.tile([1.0, 0, 0], (15, 1)))
+    assert d.view.kind == "plan"
+    assert len(d.outline) == 16 + 4  # the edge and the hole
+    assert d.labels[0] == (4.0, 4.0, "480  @ 24")
+    assert_allclose(d.failed, [[0.0, 3.0]])
+    assert d.levels[-1] == 500.0
+    assert_allclose(np.abs(d.ticks[:, 2]), 1.0)
+    assert png(draw_map(d))[:4] == b"\x89PNG"
+
+
+def test_a_cylinder_is_unrolled_to_its_length():
+    k, r = 36, 5000.0
+    a = 2 * np.pi * np.arange(k + 1) / k
+    ring = np.stack([r * np.cos(a), r * np.sin(a)], -1)
+    corners = np.array([[[*ring[i], 0], [*ring[i + 1], 0], [*ring[i + 1], 900], [*ring[i], 900]] for i in range(k)])
+    middle = corners.mean(1)
+    normals = np.stack([middle[:, 0], middle[:, 1], 0 * a[:-1]], -1) / np.linalg.norm(middle[:, :2], axis=1)[:, None]
+    flat = flatten(corners, normals)
+    assert flat.kind == "unrolled"
+    widths = np.ptp(flat.corners[..., 0], axis=1)
+    assert_allclose(widths, 2 * np.pi * 5.0 / k, rtol=1e-6)
+    assert_allclose(np.ptp(flat.corners[..., 0]), 2 * np.pi * 5.0, rtol=0.03)
+    assert flatten(corners, np.tile([0.0, 1.0, 0.0], (k, 1))).kind == "elevation"

@@ -1,0 +1,98 @@
+"""Turning and averaging on meshes: any element axes give the same bars; patches end where they must."""
+
+import numpy as np
+import pandas as pd
+import pytest
+from conftest import write_plate
+from numpy.testing import assert_allclose
+
+from sandwich import run_job
+from sandwich.model.mesh import Mesh, corner_axes, frame
+from sandwich.model.points import make_points
+from sandwich.model.zones import Orientation
+from sandwich.resultants import COMPONENTS, rotate, turn_over
+
+REQUIRED = "required [mm2/m]"
+
+
+def test_axes_of_elements_do_not_matter(tmp_path):
+    plain, turned = (tmp_path / n for n in ("plain", "turned"))
+    plain.mkdir()
+    turned.mkdir()
+    want = run_job(write_plate(plain), pictures=False)
+    job = write_plate(turned)
+    table = pd.read_csv(turned / "resultants.csv").astype(dict.fromkeys(COMPONENTS, float))
+    rng = np.random.default_rng(1)
+    rows = []
+    for e in sorted(table["element"].unique()):
+        angle, over = rng.uniform(-np.pi, np.pi), e % 3 == 0
+        at = table["element"] == e
+        values = rotate(table.loc[at, list(COMPONENTS)].to_numpy(), angle)
+        x = [np.cos(angle), np.sin(angle), 0.0]
+        table.loc[at, list(COMPONENTS)] = turn_over(values) if over else values
+        rows.append([e, *x, 0.0, 0.0, -1.0 if over else 1.0])
+    table.to_csv(turned / "resultants.csv", index=False)
+    pd.DataFrame(rows, columns=["element", "xx", "xy", "xz", "zx", "zy", "zz"]).to_csv(turned / "axes.csv", index=False)
+    job.write_text(job.read_text().replace('[zones.plate]', 'axes = "axes.csv"\n[zones.plate]\ntop_side = { towards = [0, 0, 1] }'))
+    got = run_job(job, pictures=False)
+    assert_allclose(got.steel[REQUIRED], want.steel[REQUIRED], rtol=1e-6, atol=1e-6)
+    # without a declared side most normals decide, through the mesh
+    job.write_text(job.read_text().replace("top_side = { towards = [0, 0, 1] }", ""))
+    assert_allclose(run_job(job, pictures=False).steel[REQUIRED], want.steel[REQUIRED], rtol=1e-6, atol=1e-6)
+    # looked at from below the faces and the y axis are swapped
+    job.write_text(job.read_text().replace("[zones.plate]", "[zones.plate]\ntop_side = { towards = [0, 0, -1] }"))
+    below = run_job(job, pictures=False).steel.set_index(["point", "layer"])[REQUIRED].unstack()
+    above = want.steel.set_index(["point", "layer"])[REQUIRED].unstack()
+    assert_allclose(below["top x"], above["bottom x"], rtol=1e-6, atol=1e-6)
+    assert_allclose(below["bottom y"], above["top y"], rtol=1e-6, atol=1e-6)
+
+
+@pytest.mark.parametrize("kind", ["corners", "centres"])
+def test_raw_corners_and_centres_of_a_constant_state_equal_the_means(tmp_path, kind):
+    job = write_plate(tmp_path)
+    want = run_job(job, pictures=False).steel.groupby("layer")[REQUIRED].max()
+    job.write_text(job.read_text().replace("f_yk = 500", f'f_yk = 500\npoints = "{kind}"'))
+    got = run_job(job, pictures=False)
+    assert len(got.points) == {"corners": 36, "centres": 9}[kind]
+    assert_allclose(got.steel.groupby("layer")[REQUIRED].max(), want, rtol=1e-9)
+
+
+def test_offset_equals_the_moved_moment(tmp_path):
+    job = write_plate(tmp_path)
+    job.write_text(job.read_text().replace("f_yk = 500", "f_yk = 500\noffset = 25"))
+    moved = run_job(job, pictures=False).steel
+    job.write_text(job.read_text().replace("offset = 25", ""))
+    table = pd.read_csv(tmp_path / "resultants.csv")
+    for n, m in (("nx", "mx"), ("ny", "my"), ("nxy", "mxy")):
+        table[m] -= table[n] * 0.025
+    table.to_csv(tmp_path / "resultants.csv", index=False)
+    assert_allclose(run_job(job, pictures=False).steel[REQUIRED], moved[REQUIRED], rtol=1e-9)
+
+
+def fold(angles, thickness=None, extra=()):
+    """Strips of 1 m side by side, each turned by the next angle [deg], and extra elements."""
+    place, nodes = np.zeros(3), [np.zeros(3)]
+    for a in np.cumsum(angles):
+        place = place + [np.cos(np.radians(a)), 0.0, np.sin(np.radians(a))]
+        nodes.append(place)
+    xyz = np.array([p + [0, y, 0] for p in nodes for y in (0.0, 1.0)])
+    corners = np.array([[2 * i, 2 * i + 2, 2 * i + 3, 2 * i + 1] for i in range(len(angles))])
+    if extra:
+        xyz = np.vstack([xyz, [[*p, ] for p in extra]])
+        corners = np.vstack([corners, [2, 3, len(xyz) - 1, len(xyz) - 2]])
+    e = len(corners)
+    h = np.full(e, 0.2) if thickness is None else np.array(thickness)
+    axes = corner_axes(xyz, corners)
+    mesh = Mesh(np.arange(len(xyz)), xyz, np.arange(e), corners, h, np.full(e, ""), axes)
+    orientation = Orientation(np.zeros(e, bool), np.zeros(e), frame(axes[:, 0], axes[:, 2]))
+    return make_points(mesh, np.arange(e), h, orientation, "nodes")
+
+
+def test_patches_end_at_kinks_thickness_steps_and_branches():
+    smooth = fold([0, 10, 10])
+    assert len(smooth.labels) == 8
+    assert smooth.one_sided.sum() == 8  # a single strip: every node lies on its free edge
+    assert len(fold([0, 20]).labels) == 8  # a kink of more than 15 degrees: the two nodes are split
+    assert sorted(fold([0, 20]).labels)[2:6] == ["2.1", "2.2", "3.1", "3.2"]
+    assert len(fold([0, 0], [0.2, 0.3]).labels) == 8
+    assert len(fold([0, 0], extra=([1, 0, 1.0], [1, 1, 1.0])).labels) == 12  # a wall joins: three patches a node

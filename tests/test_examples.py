@@ -1,0 +1,25 @@
+"""The examples run as a user runs them, and say what they claim."""
+
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+EXAMPLES = Path(__file__).parents[1] / "examples"
+SAYS = {
+    "one_point_by_hand.py": ("by hand         667.", "three layers    667.", "certified     True"),
+    "bare_table.py": ("sandwich  plate  membrane", "shutter lintel"),
+    "demo_from_python.py": ("points certified, 0 fail", "drew floor: bottom x", "Required steel"),
+}
+
+
+@pytest.mark.parametrize("name", sorted(p.name for p in EXAMPLES.glob("*.py")))
+def test_example(name, tmp_path):
+    done = subprocess.run(
+        [sys.executable, EXAMPLES / name, *([tmp_path / "demo"] if name.startswith("demo") else [])],
+        capture_output=True, text=True, check=False, cwd=tmp_path,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    for words in SAYS[name]:
+        assert words in done.stdout
