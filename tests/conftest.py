@@ -58,9 +58,7 @@ def write_plate(folder, n=3, size=1.0):
     node = {(i, j): 1 + i * (n + 1) + j for i in line for j in line}
     nodes = ["node,x,y,z"] + [f"{node[i, j]},{i * size},{j * size},0" for i in line for j in line]
     elements, rows = ["element,n1,n2,n3,n4,thickness,group"], ["case,element,node,nx,ny,nxy,mx,my,mxy,vx,vy"]
-    rings = [
-        [node[i, j], node[i + 1, j], node[i + 1, j + 1], node[i, j + 1]] for i in range(n) for j in range(n)
-    ]
+    rings = [[node[i, j], node[i + 1, j], node[i + 1, j + 1], node[i, j + 1]] for i in range(n) for j in range(n)]
     elements += [f"{100 + k},{','.join(map(str, r))},0.25,a" for k, r in enumerate(rings)]
     for case, factor in (("G", 1.0), ("Q", 0.5)):
         values = ",".join(f"{factor * v:g}" for v in (60, -40, 30, 35, -20, 12, 25, 10))

@@ -23,8 +23,10 @@ MAY_LEAN_ON = {
     "drawing": BOTTOM,
     "report": {"design", "drawing", "tables", *BOTTOM},
     "start": BOTTOM,
-    "run": {"job", "model", "combine", "tables", "design", "standards", "mechanics", "report", *BOTTOM},
-    "cli": {"run", "start", "report", *BOTTOM},
+    "prepare": {"job", "model", "tables", "design", "standards", *BOTTOM},
+    "run": {"prepare", "job", "combine", "tables", "design", "standards", "mechanics", "report", *BOTTOM},
+    "explanation": {"run", "prepare", "job", "model", "combine", "tables", "design", "standards", "mechanics", *BOTTOM},
+    "cli": {"run", "explanation", "start", "report", *BOTTOM},
     "__main__": {"cli"},
 }
 
@@ -39,7 +41,11 @@ def _imports(path):
         for n in ast.walk(block)
     }
     for node in ast.walk(tree):
-        if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("sandwich") and id(node) not in typing_only:
+        if (
+            isinstance(node, ast.ImportFrom)
+            and (node.module or "").startswith("sandwich")
+            and id(node) not in typing_only
+        ):
             rest = node.module.split(".")[1:]
             yield from [rest[0]] if rest else [a.name for a in node.names]
 

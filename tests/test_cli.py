@@ -8,9 +8,9 @@ import sys
 import numpy as np
 import pandas as pd
 import pytest
-from conftest import write_plate
 from numpy.testing import assert_allclose
 
+from conftest import write_plate
 from sandwich import Section, design_points, run_job
 from sandwich.section import BarLayers
 
@@ -23,7 +23,13 @@ def test_a_job_runs_and_equals_the_library(cli, plate):
     assert err == ""
     assert "16 of 16 points certified" in out
     folder = plate.parent / "results"
-    assert {f.name for f in folder.iterdir()} >= {"report.html", "steel.parquet", "steel.csv", "checks.csv", "record.json"}
+    assert {f.name for f in folder.iterdir()} >= {
+        "report.html",
+        "steel.parquet",
+        "steel.csv",
+        "checks.csv",
+        "record.json",
+    }
     steel = pd.read_parquet(folder / "steel.parquet")
     csv = pd.read_csv(folder / "steel.csv")
     assert list(csv.columns) == list(steel.columns)
@@ -41,7 +47,10 @@ def test_a_job_runs_and_equals_the_library(cli, plate):
 
 
 def test_explain_equals_the_table_and_refuses_a_changed_job(cli, plate):
-    assert cli("explain", plate, "--point", "6")[::2] == (2, f"{plate.parent / 'results'} holds no results; run the job first\n")
+    assert cli("explain", plate, "--point", "6")[::2] == (
+        2,
+        f"{plate.parent / 'results'} holds no results; run the job first\n",
+    )
     cli("run", plate, "--no-pictures")
     page = plate.parent / "worked.html"
     code, out, _ = cli("explain", plate, "--point", "plate/6", "--html", page)
@@ -76,11 +85,16 @@ def test_new_writes_a_job_that_loads_and_does_not_overwrite(cli, tmp_path):
 
 def test_as_a_process(plate):
     done = subprocess.run(
-        [sys.executable, "-m", "sandwich", "run", plate.parent / "none.toml"], capture_output=True, text=True, check=False
+        [sys.executable, "-m", "sandwich", "run", plate.parent / "none.toml"],
+        capture_output=True,
+        text=True,
+        check=False,
     )
     assert (done.returncode, done.stdout) == (2, "")
     assert done.stderr == f"{plate.parent / 'none.toml'}: no such file; give the path of a job file\n"
-    version = subprocess.run([sys.executable, "-m", "sandwich", "--version"], capture_output=True, text=True, check=True)
+    version = subprocess.run(
+        [sys.executable, "-m", "sandwich", "--version"], capture_output=True, text=True, check=True
+    )
     assert re.fullmatch(r"\d+\.\d+\.\d+\n", version.stdout)
 
 
@@ -195,9 +209,7 @@ def test_any_block_size_and_any_number_of_workers_give_the_same_bytes(plate, mon
 
     whole = run_job(plate, pictures=False).steel
     original = ultimate.design_ultimate
-    monkeypatch.setattr(
-        "sandwich.run.design_ultimate", lambda *a, **k: original(*a, **{**k, "workers": 3, "block": 5})
-    )
+    monkeypatch.setattr("sandwich.run.design_ultimate", lambda *a, **k: original(*a, **{**k, "workers": 3, "block": 5}))
     pd.testing.assert_frame_equal(run_job(plate, pictures=False).steel, whole, check_exact=True)
 
 

@@ -18,12 +18,12 @@ _NAMES = {
     "Section": "sandwich.section",
     "Steel": "sandwich.section",
     "design_points": "sandwich.design.points",
-    "explain_point": "sandwich.run",
+    "explain_point": "sandwich.explanation",
     "load_job": "sandwich.job",
     "run_job": "sandwich.run",
     "wood_armer": "sandwich.mechanics.plate",
 }
-__all__ = sorted(_NAMES)
+__all__ = [*_NAMES]  # noqa: PLE0604
 
 
 def __getattr__(name: str) -> Any:

@@ -14,17 +14,19 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-import numba
 import platformdirs
+from numba import __version__ as numba_version
 from numba import njit
+from numba.core import config as numba_config
 
+_CONFIG: Any = numba_config  # its settings are made at import and have no types
 _MECHANICS = Path(__file__).parent / "mechanics"
 
 
 @functools.cache
 def cache_folder() -> Path | None:
     """Folder of the compiled kernels, or None where no folder can be written."""
-    digest = hashlib.sha256(f"numba {numba.__version__}".encode())
+    digest = hashlib.sha256(f"numba {numba_version}".encode())
     for source in sorted(_MECHANICS.glob("*.py")):
         digest.update(source.name.encode() + source.read_bytes())
     root = os.environ.get("SANDWICH_KERNEL_CACHE") or platformdirs.user_cache_dir("sandwich-rc")
@@ -47,13 +49,13 @@ def is_cold() -> bool:
 
 def kernel(function: Callable[..., Any]) -> Any:
     """Compile a scalar or loop kernel; it releases the interpreter lock and keeps strict floating point."""
-    options = {"nogil": True, "error_model": "numpy", "forceinline": True}
+    options: dict[str, Any] = {"nogil": True, "error_model": "numpy", "forceinline": True}
     folder = cache_folder()
     if folder is None:
         return njit(**options)(function)
-    saved = numba.config.CACHE_DIR
-    numba.config.CACHE_DIR = str(folder)  # read once, while the decorator runs
+    saved = _CONFIG.CACHE_DIR
+    _CONFIG.CACHE_DIR = str(folder)  # read once, while the decorator runs
     try:
         return njit(cache=True, **options)(function)
     finally:
-        numba.config.CACHE_DIR = saved
+        _CONFIG.CACHE_DIR = saved

@@ -74,7 +74,7 @@ def turn_over(resultants: ArrayLike) -> NDArray[np.float64]:
     >>> turn_over([1, 2, 3, 4, 5, 6, 7, 8])
     array([ 1.,  2., -3., -4., -5.,  6., -7.,  8.])
     """
-    return np.asarray(resultants, dtype=float) * _TURNED_OVER
+    return np.asarray(np.asarray(resultants, dtype=float) * _TURNED_OVER)
 
 
 def to_mid_depth(resultants: ArrayLike, offset: ArrayLike) -> NDArray[np.float64]:

@@ -96,7 +96,14 @@ def clause(source: str, *, formula: str) -> Callable[[Callable[P, R]], Callable[
     return decorate
 
 
-def _step(function, source, formula, args, kwargs, result) -> Step:  # type: ignore[no-untyped-def]
+def _step(
+    function: Callable[..., object],
+    source: str,
+    formula: str,
+    args: tuple[object, ...],
+    kwargs: dict[str, object],
+    result: object,
+) -> Step:
     bound = inspect.signature(function).bind(*args, **kwargs)
     bound.apply_defaults()
     units = documented_units(function)

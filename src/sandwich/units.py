@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import functools
-from typing import Final
+from typing import TYPE_CHECKING, Final
+
+if TYPE_CHECKING:
+    import pint
 
 INTERNAL: Final = {
     "length": "mm",
@@ -53,7 +56,7 @@ def factor(quantity: str, unit: str) -> float:
 
 
 @functools.cache
-def _registry():  # type: ignore[no-untyped-def]
+def _registry() -> pint.UnitRegistry[float]:
     import pint
 
     return pint.UnitRegistry()

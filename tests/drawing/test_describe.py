@@ -9,7 +9,9 @@ from sandwich.drawing.flatten import flatten
 from sandwich.drawing.maps import draw_map, png
 
 
-@pytest.mark.parametrize(("largest", "step", "count"), [(1754, 250, 9), (1000, 200, 6), (0.9, 0.2, 6), (7, 1, 8), (81, 20, 6)])
+@pytest.mark.parametrize(
+    ("largest", "step", "count"), [(1754, 250, 9), (1000, 200, 6), (0.9, 0.2, 6), (7, 1, 8), (81, 20, 6)]
+)
 def test_steps_are_sensible_and_cover(largest, step, count):
     s = steps(largest)
     assert_allclose(np.diff(s), step)

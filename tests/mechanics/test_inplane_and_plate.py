@@ -5,9 +5,9 @@ import json
 import numpy as np
 import pandas as pd
 import pytest
-from conftest import REFERENCE
 from numpy.testing import assert_allclose
 
+from conftest import REFERENCE
 from sandwich.mechanics.inplane import orthogonal
 from sandwich.mechanics.plate import wood_armer
 

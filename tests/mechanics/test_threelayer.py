@@ -4,11 +4,11 @@ import json
 
 import numpy as np
 import pytest
-from conftest import REFERENCE
 from hypothesis import given
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
+from conftest import REFERENCE
 from sandwich.mechanics import certificate, threelayer
 from sandwich.mechanics.threelayer import NO_FIELD, OK, design, layer_tensors
 
@@ -83,7 +83,14 @@ def cone_program(row, h, axes, tb, tt):
 )
 def test_total_is_the_optimum_at_its_thicknesses_and_the_witness_holds(axes):
     rng = np.random.default_rng(7)
-    rows = rng.normal(size=(60, 6)) * [150, 150, 80, 3e4, 3e4, 1e4] - rng.integers(0, 2, (60, 1)) * [200, 200, 0, 0, 0, 0]
+    rows = rng.normal(size=(60, 6)) * [150, 150, 80, 3e4, 3e4, 1e4] - rng.integers(0, 2, (60, 1)) * [
+        200,
+        200,
+        0,
+        0,
+        0,
+        0,
+    ]
     rows[::7, 2] = rows[::7, 5] = 0.0
     section = [H, *axes, *FC]
     out = design(rows, np.zeros(60, int), [section])

@@ -3,9 +3,9 @@
 import numpy as np
 import pandas as pd
 import pytest
-from conftest import write_plate
 from numpy.testing import assert_allclose
 
+from conftest import write_plate
 from sandwich import run_job
 from sandwich.model.mesh import Mesh, corner_axes, frame
 from sandwich.model.points import make_points
@@ -33,7 +33,9 @@ def test_axes_of_elements_do_not_matter(tmp_path):
         rows.append([e, *x, 0.0, 0.0, -1.0 if over else 1.0])
     table.to_csv(turned / "resultants.csv", index=False)
     pd.DataFrame(rows, columns=["element", "xx", "xy", "xz", "zx", "zy", "zz"]).to_csv(turned / "axes.csv", index=False)
-    job.write_text(job.read_text().replace('[zones.plate]', 'axes = "axes.csv"\n[zones.plate]\ntop_side = { towards = [0, 0, 1] }'))
+    job.write_text(
+        job.read_text().replace("[zones.plate]", 'axes = "axes.csv"\n[zones.plate]\ntop_side = { towards = [0, 0, 1] }')
+    )
     got = run_job(job, pictures=False)
     assert_allclose(got.steel[REQUIRED], want.steel[REQUIRED], rtol=1e-6, atol=1e-6)
     # without a declared side most normals decide, through the mesh
@@ -78,7 +80,17 @@ def fold(angles, thickness=None, extra=()):
     xyz = np.array([p + [0, y, 0] for p in nodes for y in (0.0, 1.0)])
     corners = np.array([[2 * i, 2 * i + 2, 2 * i + 3, 2 * i + 1] for i in range(len(angles))])
     if extra:
-        xyz = np.vstack([xyz, [[*p, ] for p in extra]])
+        xyz = np.vstack(
+            [
+                xyz,
+                [
+                    [
+                        *p,
+                    ]
+                    for p in extra
+                ],
+            ]
+        )
         corners = np.vstack([corners, [2, 3, len(xyz) - 1, len(xyz) - 2]])
     e = len(corners)
     h = np.full(e, 0.2) if thickness is None else np.array(thickness)

@@ -8,7 +8,6 @@ from pathlib import Path
 import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
-
 from tools.demo_model.observatory import Observatory, build, results
 from tools.demo_model.shell import Floats
 
@@ -46,7 +45,13 @@ def tables(o: Observatory) -> dict[str, pd.DataFrame]:
         "element": np.tile(np.repeat(element, 4), len(o.cases)).astype(np.int32),
         "node": np.tile((m.corners + FIRST_NODE).ravel(), len(o.cases)).astype(np.int32),
     }
-    return {"nodes": nodes, "elements": elements, "axes": axes, "cases": cases, "resultants": pd.DataFrame({**keys, **out})}
+    return {
+        "nodes": nodes,
+        "elements": elements,
+        "axes": axes,
+        "cases": cases,
+        "resultants": pd.DataFrame({**keys, **out}),
+    }
 
 
 def main() -> None:

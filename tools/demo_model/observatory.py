@@ -10,7 +10,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-
 from tools.demo_model.shell import Floats, Ints, Model, column_spring, corner_resultants, pressure, solve
 
 OPENING, DRUM, EDGE = 1.5, 6.0, 9.0

@@ -71,7 +71,7 @@ def _jacobian(derivative: Floats, xy: Floats) -> tuple[Floats, Floats]:
 def operators(xy: Floats) -> Operators:
     """Strain operators of all elements from their corner places in their plane."""
     e = len(xy)
-    n, d = shape(GAUSS)
+    _, d = shape(GAUSS)
     j, det = _jacobian(d, xy)
     g = np.einsum("egij,gjk->egik", np.linalg.inv(j), d)
     n0, d0 = shape(np.zeros((1, 2)))
@@ -117,7 +117,10 @@ def _tied_shear(xy: Floats, j: Floats) -> Floats:
     xi, eta = GAUSS[:, 0][:, None], GAUSS[:, 1][:, None]
     c = covariant[:, None]
     natural = np.stack(
-        [(1 - eta) / 2 * c[:, :, 0] + (1 + eta) / 2 * c[:, :, 1], (1 - xi) / 2 * c[:, :, 2] + (1 + xi) / 2 * c[:, :, 3]],
+        [
+            (1 - eta) / 2 * c[:, :, 0] + (1 + eta) / 2 * c[:, :, 1],
+            (1 - xi) / 2 * c[:, :, 2] + (1 + xi) / 2 * c[:, :, 3],
+        ],
         axis=2,
     )
     return np.asarray(np.einsum("egij,egjk->egik", np.linalg.inv(j), natural))

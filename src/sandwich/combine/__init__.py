@@ -1,0 +1,1 @@
+"""Combinations of cases."""

@@ -31,9 +31,7 @@ class Combinations:
 
     def _pick(self, keep: list[bool]) -> Combinations:
         at = np.flatnonzero(keep)
-        return Combinations(
-            [self.names[i] for i in at], [self.situations[i] for i in at], self.cases, self.factors[at]
-        )
+        return Combinations([self.names[i] for i in at], [self.situations[i] for i in at], self.cases, self.factors[at])
 
     def expression(self, name: str) -> str:
         """Readable sum of one combination."""

@@ -1,0 +1,1 @@
+"""The design stages: tables in, tables out."""

@@ -142,9 +142,10 @@ def design_points(
         labels = [str(i + 1) for i in range(len(array))]
     if array.ndim == 2:
         array = array[:, None]
-    if array.ndim != 3 or array.shape[2] != 8:
-        raise ValueError(f"resultants have shape {array.shape}; (p, 8) or (p, k, 8) is wanted")
-    k = array.shape[1]
+    shape: tuple[int, ...] = array.shape
+    if len(shape) != 3 or shape[2] != 8:
+        raise ValueError(f"resultants have shape {shape}; (p, 8) or (p, k, 8) is wanted")
+    k = shape[1]
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
     settings = Settings(
         section.bars, section.concrete, section.steel, standard or EN1992.recommended(), method, minimum, vertical

@@ -29,7 +29,9 @@ OKAY: Final = "ok"
 
 def layer_names(faces: tuple[str, str] = ("bottom", "top")) -> tuple[str, ...]:
     """Names of `BARS` with the zone's names of its faces."""
-    return tuple(b.replace("bottom", faces[0], 1) if i < 2 else b.replace("top", faces[1], 1) for i, b in enumerate(BARS))
+    return tuple(
+        b.replace("bottom", faces[0], 1) if i < 2 else b.replace("top", faces[1], 1) for i, b in enumerate(BARS)
+    )
 
 
 def _names(combinations: ArrayLike, by: NDArray[np.int64]) -> NDArray[np.str_]:
@@ -47,7 +49,12 @@ def status_of(u: Ultimate, combinations: list[str]) -> NDArray[np.str_]:
 
 
 def steel_frame(
-    zone: str, labels: ArrayLike, u: Ultimate, combinations: list[str], faces: tuple[str, str], axes: NDArray[np.float64]
+    zone: str,
+    labels: ArrayLike,
+    u: Ultimate,
+    combinations: list[str],
+    faces: tuple[str, str],
+    axes: NDArray[np.float64],
 ) -> pd.DataFrame:
     """One row a point and bar layer that exists: areas, governing combination, status."""
     p = len(u.status)
@@ -97,16 +104,15 @@ def checks_frame(
     status = status_of(u, combinations)
     out = []
     for name, clause, demand, capacity, unit, use, by in rows:
-        if use is None:
-            use = demand / capacity
-        verdict = np.where(use > 1.0, "exceeded", OKAY).astype(object)
+        used = demand / capacity if use is None else use
+        verdict = np.where(used > 1.0, "exceeded", OKAY).astype(object)
         verdict[~np.isfinite(demand)] = "not checked: the point fails"
         if name == "witness":
             verdict = status
         frame = pd.DataFrame(
             {
                 "zone": zone, "point": labels, "check": name, "clause": clause, "demand": demand,
-                "capacity": capacity, "unit": unit, "utilisation": use,
+                "capacity": capacity, "unit": unit, "utilisation": used,
                 "combination": _names(combinations, by), "status": verdict,
             }
         )  # fmt: skip

@@ -64,16 +64,20 @@ def certificate_of(parts: list[Ultimate]) -> Certificate:
 
 def certificate_lines(c: Certificate) -> list[str]:
     """The certificate in words."""
-    lines = [
-        f"{c.certified} of {c.points} points certified for every combination: a stress field in equilibrium within "
-        f"the strengths; largest violation {c.violation:.1e} of max(|n|, 1 N/mm), limit {TOLERANCE:.0e}",
+    proof = f"largest violation {c.violation:.1e} of max(|n|, 1 N/mm), limit {TOLERANCE:.0e}"
+    field = "a stress field in equilibrium within the strengths"
+    single = f"median {_percent(c.single_median)}, worst {_percent(c.single_worst)}"
+    together = f"median {_percent(c.gap_median)}, 95 % of the points within {_percent(c.gap_95)}"
+    return [
+        f"{c.certified} of {c.points} points certified for every combination: {field}; {proof}",
         f"{c.failed} points fail and have no steel; {c.uncertified} have steel and no witness",
-        f"steel over the lower bound of the worst combination: median {100 * c.gap_median:.1f} %, "
-        f"95 % of the points within {100 * c.gap_95:.1f} % (where steel matters)",
-        f"each combination by itself: median {100 * c.single_median:.2g} %, worst {100 * c.single_worst:.2g} % "
-        "above its lower bound",
+        f"Steel of each combination by itself: {single} above its lower bound",
+        f"Steel of all combinations: {together} above the lower bound of the heaviest one",
     ]
-    return lines
+
+
+def _percent(value: float) -> str:
+    return "less than 0.001 %" if 100 * value < 1e-3 else f"{100 * value:.2g} %"
 
 
 def peaks(steel: pd.DataFrame) -> pd.DataFrame:

@@ -10,7 +10,7 @@ import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, fields
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -95,7 +95,7 @@ class Ultimate:
     @property
     def certified(self) -> NDArray[np.bool_]:
         """Points whose every combination has a witness."""
-        return (self.status == threelayer.OK) & (self.violation <= TOLERANCE)
+        return np.asarray((self.status == threelayer.OK) & (self.violation <= TOLERANCE))
 
 
 @dataclass(frozen=True)
@@ -168,7 +168,7 @@ def design_ultimate(
 
 
 def _join(parts: list[Ultimate]) -> Ultimate:
-    joined = {}
+    joined: dict[str, Any] = {}
     for field in fields(Ultimate):
         values = [getattr(p, field.name) for p in parts]
         if field.name == "shear":
@@ -179,9 +179,7 @@ def _join(parts: list[Ultimate]) -> Ultimate:
     return Ultimate(**joined)
 
 
-def design_combined(
-    combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings
-) -> Rows:
+def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings) -> Rows:
     """Design p x k rows and prove each of them: the rows of `combined`, shape (p, k, 8), one after another."""
     p, k, _ = combined.shape
     loads = combined.reshape(p * k, 8)
@@ -190,7 +188,7 @@ def design_combined(
     sections[:, :, 1:5] = axes[:, None]
     sections[:, :, 5] = [s.fc_cracked for s in strengths]
     sections[:, :, 6] = [s.fc_uncracked for s in strengths]
-    sections = sections.reshape(p * k, 7)
+    sections = np.reshape(sections, (p * k, 7))
     designed = threelayer.design(loads, np.arange(p * k), sections, method=settings.method)
     demand = loads[:, :6].copy()
     if settings.method == "plate":
@@ -210,9 +208,7 @@ def design_combined(
         demand, sections[:, 0], sections[:, 1:5], safe[:, :4], witness, moments=settings.method != "membrane"
     )
     scale = np.maximum(np.abs(demand[:, :3]).max(1), 1.0)
-    bound = certificate.lower_bound(
-        demand, sections[:, 0], sections[:, 1:5], safe[:, 4], safe[:, 5], safe[:, 6:10]
-    )
+    bound = certificate.lower_bound(demand, sections[:, 0], sections[:, 1:5], safe[:, 4], safe[:, 5], safe[:, 6:10])
     violation = np.where(ok, found.largest / scale, np.inf)
     return Rows(loads, designed, witness, violation, np.where(ok, bound, 0.0))
 

@@ -1,0 +1,1 @@
+"""Figures from tables: described first, then drawn."""

@@ -22,7 +22,7 @@ class Flat:
 
     def direction(self, vectors: Floats, element: NDArray[np.int64]) -> Floats:
         """Unit vectors in space as directions in the picture, shape (n, 2)."""
-        return np.einsum("nij,nj->ni", self.frame[element], vectors)
+        return np.asarray(np.einsum("nij,nj->ni", self.frame[element], vectors))
 
 
 def flatten(corners: Floats, normals: Floats) -> Flat:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
 from matplotlib import colormaps
@@ -41,10 +41,11 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     xy = d.triangles.reshape(-1, 2)
     t = Triangulation(xy[:, 0], xy[:, 1], np.arange(len(xy)).reshape(-1, 3))
     flat = d.values.reshape(-1)
-    t.set_mask(~np.isfinite(d.values).all(1))
-    over = "max" if np.nanmax(flat, initial=0.0) > d.levels[-1] else "neither"
+    failing = ~np.isfinite(d.values).all(1)
+    t.set_mask(failing)
+    over: Literal["max", "neither"] = "max" if np.nanmax(flat, initial=0.0) > d.levels[-1] else "neither"
     norm = BoundaryNorm(d.levels, 256, extend=over)
-    if not t.mask.all():
+    if not failing.all():
         ax.tricontourf(t, np.nan_to_num(flat), levels=d.levels, cmap=colormaps[COLOURS], norm=norm, extend=over)
     ax.add_collection(LineCollection(list(_rings(d)), colors=INK, linewidths=0.25, alpha=0.25))
     ax.add_collection(LineCollection(list(d.outline), colors=INK, linewidths=1.4))
@@ -103,7 +104,9 @@ def draw_model(polygons: list[NDArray[np.float64]], names: list[str], title: str
     colours = [ZONES[i % len(ZONES)] for i, p in enumerate(polygons) for _ in p]
     # one collection, so that near polygons of one zone hide far ones of another
     # the axes are a square in the middle of the figure: not clipped to it
-    ax.add_collection3d(Poly3DCollection(everything, facecolors=colours, edgecolors=INK, linewidths=0.15, clip_on=False))
+    ax.add_collection3d(
+        Poly3DCollection(everything, facecolors=colours, edgecolors=INK, linewidths=0.15, clip_on=False)
+    )
     low, high = everything.reshape(-1, 3).min(0), everything.reshape(-1, 3).max(0)
     span = np.maximum(high - low, 0.15 * (high - low).max())
     ax.set(xlim=(low[0], low[0] + span[0]), ylim=(low[1], low[1] + span[1]), zlim=(low[2], low[2] + span[2]))

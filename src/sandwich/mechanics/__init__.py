@@ -1,0 +1,1 @@
+"""Equilibrium only: no standard, no file, no picture."""

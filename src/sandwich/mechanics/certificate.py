@@ -168,19 +168,19 @@ def lower_bound(
     """
     loads = np.asarray(resultants, dtype=float)
     h, tb, tt = (np.asarray(a, dtype=float) for a in (h, t_bottom, t_top))
-    axes = np.asarray(axes, dtype=float)
-    strains = np.maximum(np.nan_to_num(np.asarray(strains, dtype=float), posinf=0.0), 0.0)
+    bars = np.asarray(axes, dtype=float)
+    eps = np.maximum(np.nan_to_num(np.asarray(strains, dtype=float), posinf=0.0), 0.0)
     yb, yt = (h - tb) / 2, (h - tt) / 2
     depth = yb + yt
     at_bar = np.empty((len(loads), 4))
     for i in range(4):
         low, high = (0, 1) if i % 2 == 0 else (2, 3)
-        at_bar[:, i] = ((yt + axes[:, i]) * strains[:, low] + (yb - axes[:, i]) * strains[:, high]) / depth
+        at_bar[:, i] = ((yt + bars[:, i]) * eps[:, low] + (yb - bars[:, i]) * eps[:, high]) / depth
     most = np.nan_to_num(at_bar, nan=0.0).max(-1)
-    strains = strains / np.where(most > 1.0, most, 1.0)[:, None]
+    eps = eps / np.where(most > 1.0, most, 1.0)[:, None]
     work = np.zeros(len(loads))
     for layer, (lever, sign) in enumerate(((yt, 1.0), (yb, -1.0))):
         n = (loads[:, :3] * lever[:, None] + sign * loads[:, 3:6]) / depth[:, None]
-        ex, ey = strains[:, layer], strains[:, layer + 2]
+        ex, ey = eps[:, layer], eps[:, layer + 2]
         work += n[:, 0] * ex + n[:, 1] * ey + 2.0 * np.abs(n[:, 2]) * np.sqrt(ex * ey)
     return np.maximum(work, 0.0)

@@ -36,10 +36,10 @@ NO_BARS_X: Final = 5
 NO_BARS_Y: Final = 6
 
 BARS: Final = ("bottom x", "bottom y", "top x", "top y")
-N_OUT: Final = 14
+N_OUT: Final = 15
 ROW: Final = (
     *("f bottom x", "f bottom y", "f top x", "f top y", "t bottom", "t top"),
-    *("eps_x bottom", "eps_x top", "eps_y bottom", "eps_y top", "fc bottom", "fc top", "status", "rounds"),
+    *("eps_x bottom", "eps_x top", "eps_y bottom", "eps_y top", "fc bottom", "fc top", "status", "rounds", "case"),
 )
 
 _ROUNDS = 80
@@ -152,7 +152,7 @@ def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
         status = LAYERS_DO_NOT_FIT
     if status == NOT_CONVERGED and tb + tt > 0.9 * h:
         status = LAYERS_DO_NOT_FIT
-    return status, total, fbx, fby, ftx, fty, tb, tt, ub, ut, rounds
+    return status, total, fbx, fby, ftx, fty, tb, tt, ub, ut, rounds, case
 
 
 @kernel
@@ -189,7 +189,7 @@ def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
                 continue
             fcb = fc_cracked if cracked_b else fc_uncracked
             fct = fc_cracked if cracked_t else fc_uncracked
-            status, total, fbx, fby, ftx, fty, tb, tt, ub, ut, rounds = _settle(
+            status, total, fbx, fby, ftx, fty, tb, tt, ub, ut, rounds, case = _settle(
                 n, m, h, e, has, fcb, fct, layerwise, tb, tt
             )
             f = (fbx, fby, ftx, fty)
@@ -202,11 +202,11 @@ def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
                     best, found = total, True
                 out[0], out[1], out[2], out[3], out[4], out[5] = fbx, fby, ftx, fty, tb, tt
                 if layerwise and status == OK:  # the bound belongs to the best field, not to this one
-                    total, fbx, fby, ftx, fty, pb, pt, ub, ut, case = _field(n, m, h, e, has, tb, tt, False, -2)
+                    total, fbx, fby, ftx, fty, _, _, ub, ut, _ = _field(n, m, h, e, has, tb, tt, False, -2)
                     f = (fbx, fby, ftx, fty)
                 wanted = 1e-9 * total
                 _, out[6], out[7], out[8], out[9] = best_mechanism(f, ub, ut, n, m, h, e, has, tb, tt, wanted)
-                out[10], out[11], out[12], out[13] = fcb, fct, status, rounds
+                out[10], out[11], out[12], out[13], out[14] = fcb, fct, status, rounds, case
             if status != OK:
                 tb, tt = 0.0, 0.0
         if found:
@@ -288,9 +288,9 @@ def design(
 
     Returns
     -------
-    ndarray, shape (r, 14)
+    ndarray, shape (r, 15)
         Columns `ROW`: bar forces [N/mm], layer thicknesses [mm], the dual strains of the layers [-], the
-        strengths used [MPa], status code, rounds of the iteration.
+        strengths used [MPa], status code, rounds of the iteration, case of `fixedlayers.py` (0: 45 degrees).
 
     Raises
     ------
@@ -322,7 +322,7 @@ def layer_tensors(
         Thickness [mm].
     axes : array_like, shape (r, 4)
         e of the bars [mm], positive towards the bottom, nan where there is no bar.
-    designed : array_like, shape (r, 14)
+    designed : array_like, shape (r, 15)
         What `design` returned.
 
     Returns

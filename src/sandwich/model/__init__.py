@@ -1,0 +1,1 @@
+"""Geometry without results: mesh, zones, points."""

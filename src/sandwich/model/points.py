@@ -95,7 +95,8 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
 
 def _node_labels(ids: NDArray[np.generic]) -> NDArray[np.str_]:
     """Node numbers; a node with several patches gets .1, .2 ... behind it."""
-    names, seen = [], {}
+    names: list[str] = []
+    seen: dict[int, int] = {}
     repeated = {v for v, k in zip(*np.unique(ids, return_counts=True), strict=True) if k > 1}
     for v in ids.tolist():
         seen[v] = seen.get(v, 0) + 1

@@ -1,0 +1,1 @@
+"""Pages and terminal output from tables and traces."""

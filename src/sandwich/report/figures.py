@@ -12,7 +12,8 @@ from sandwich.design.results import LAYER, REQUIRED, layer_names
 from sandwich.drawing.describe import MapDescription, describe_map
 
 if TYPE_CHECKING:
-    from sandwich.run import RunResult, ZoneInput
+    from sandwich.prepare import ZoneInput
+    from sandwich.run import RunResult
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,10 @@ class ZoneGeometry:
 def geometry(result: RunResult, z: ZoneInput) -> ZoneGeometry:
     """Corner places, nodes, points, normals and bar directions of the elements of a zone."""
     mesh = result.results.mesh
-    assert mesh is not None and z.points is not None and z.elements is not None and z.orientation is not None
+    assert mesh is not None
+    assert z.points is not None
+    assert z.elements is not None
+    assert z.orientation is not None
     nodes = mesh.corners[z.elements]
     point = np.full(nodes.shape, -1)
     point[z.points.element, z.points.corner] = z.points.point

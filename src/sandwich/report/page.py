@@ -19,7 +19,8 @@ from sandwich.report.numbers import digits
 from sandwich.tables.write import write_aside, write_text
 
 if TYPE_CHECKING:
-    from sandwich.run import RunResult, ZoneInput
+    from sandwich.prepare import ZoneInput
+    from sandwich.run import RunResult
     from sandwich.trace import Sheet
 
 log = logging.getLogger("sandwich")
@@ -46,6 +47,7 @@ def write_report(result: RunResult, standard: str, progress: Callable[[str, int,
         "sound": result.certificate.failed + result.certificate.uncertified == 0,
         "model": model,
         "maps": maps,
+        "first": _first(result, maps),
         "came_in": _came_in(result),
         "zones": [_zone(z, result) for z in result.zones],
         "combinations": result.combinations.frame(),
@@ -86,6 +88,15 @@ def _pictures(
             file = folder / f"{z.name} {name}.png".replace("/", "_")
             out.setdefault(z.name, []).append((description.title, _save(file, picture)))
     return model, out
+
+
+def _first(result: RunResult, maps: dict[str, list[tuple[str, str]]]) -> tuple[str, str] | None:
+    """The map that holds the most steel of all."""
+    order = peaks(result.steel).sort_values(REQUIRED, ascending=False, kind="stable")
+    if not maps or order.empty:
+        return None
+    zone, layer = order.iloc[0][["zone", LAYER]]
+    return next((m for m in maps[zone] if m[0] == f"{zone}: {layer}"), None)
 
 
 def _save(path: Path, picture: bytes) -> str:
@@ -153,7 +164,7 @@ def doubts(result: RunResult) -> list[str]:
         sides = result.points[(result.points["zone"] == z.name) & result.points["one-sided"]]
         if len(sides):
             low = sides["moment low by up to [kNm/m]"]
-            at = sides.loc[low.idxmax(), "point"]
+            at = sides["point"].iloc[int(low.argmax())]
             out.append(
                 f"{z.name}: {len(sides)} points lie on an edge and have results from one side only; where that edge "
                 f"is fixed, moments are low by up to v h/2 ({low.max():.3g} kNm/m at {at})."
@@ -163,7 +174,9 @@ def doubts(result: RunResult) -> list[str]:
     over = exceeded(result.checks)
     for _, row in over[over["check"].str.contains("left out|yield")].iterrows():
         what = "the compressed depth passes the one at which bars yield" if "yield" in row["check"] else row["check"]
-        out.append(f"{row['zone']}: {what}: {row['points']} points, worst {row['worst']:.2f} of the limit at {row['point']}.")
+        out.append(
+            f"{row['zone']}: {what}: {row['points']} points, worst {row['worst']:.2f} of the limit at {row['point']}."
+        )
     out.append("Nationally determined parameters are the recommended ones: check them against the national annex.")
     return out
 

@@ -73,10 +73,10 @@ def print_sheet(sheet: Sheet, title: str, console: Console) -> None:
         console.print(line)
         if step.formula:
             console.print(Text(f"    {step.formula}", "italic"))
-        for line in _lines(step.given, console.width - 4):
-            console.print(Text(f"    {line}", "dim"))
-        for i, line in enumerate(_lines(step.results, console.width - 4)):
-            console.print(Text(f"  {'=' if i == 0 else ' '} {line}", "green"))
+        for text in _lines(step.given, console.width - 4):
+            console.print(Text(f"    {text}", "dim"))
+        for i, text in enumerate(_lines(step.results, console.width - 4)):
+            console.print(Text(f"  {'=' if i == 0 else ' '} {text}", "green"))
 
 
 def _lines(quantities: tuple[Quantity, ...], width: int) -> list[str]:

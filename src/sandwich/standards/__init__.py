@@ -1,0 +1,1 @@
+"""Design standards: a folder each, a module a chapter, one function a clause."""

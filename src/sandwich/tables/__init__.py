@@ -1,0 +1,1 @@
+"""Readers and writers: names, units and signs are turned at this door."""

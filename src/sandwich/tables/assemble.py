@@ -81,9 +81,7 @@ def read_job(job: Job) -> Results:
     return results
 
 
-def _cases(
-    job: Job, frames: dict[str, pd.DataFrame | None], names: dict[str, str], faults: Faults
-) -> tuple[str, ...]:
+def _cases(job: Job, frames: dict[str, pd.DataFrame | None], names: dict[str, str], faults: Faults) -> tuple[str, ...]:
     resultants, table = frames.get("resultants"), frames.get("cases")
     found = tuple(map(str, pd.unique(resultants["case"]))) if resultants is not None else ()
     cases = found
@@ -95,10 +93,14 @@ def _cases(
             faults.add(f"{names['cases']}, {rows}", "names a case a second time", "one row a case would do")
         cases = tuple(pd.unique(listed))
         for case in sorted(set(found) - set(cases)):
-            faults.add(names["resultants"], f"case '{case}' is not in {names['cases']}", "add it there or drop its rows")
+            faults.add(
+                names["resultants"], f"case '{case}' is not in {names['cases']}", "add it there or drop its rows"
+            )
         if resultants is not None:
             for case in sorted(set(cases) - set(found)):
-                faults.add(names["cases"], f"case '{case}' has no rows in {names['resultants']}", "export it or drop it")
+                faults.add(
+                    names["cases"], f"case '{case}' has no rows in {names['resultants']}", "export it or drop it"
+                )
     if resultants is not None:
         for i, combination in enumerate(job.combinations):
             for case in combination.factors:
@@ -155,7 +157,7 @@ def _mesh(frames: dict[str, pd.DataFrame | None], names: dict[str, str], faults:
         where = f"{names['elements']}, {rows_text(elements.index[thin])}, column thickness"
         faults.add(where, f"found {thickness[thin][0]:g}", "more than zero would do")
     xyz = nodes[["x", "y", "z"]].to_numpy()
-    group = elements["group"].astype(str).to_numpy() if "group" in elements else np.full(len(elements), "")
+    group = np.array(elements["group"].astype(str)) if "group" in elements else np.full(len(elements), "")
     axes = corner_axes(xyz, corners)
     if "axes" in frames:
         given_axes = _own_axes(frames["axes"], elements, names, faults)
@@ -190,21 +192,19 @@ def _own_axes(
     return frame(x, z)
 
 
-def _corner_array(
-    table: pd.DataFrame, name: str, mesh: Mesh, cases: tuple[str, ...], faults: Faults
-) -> Floats:
+def _corner_array(table: pd.DataFrame, name: str, mesh: Mesh, cases: tuple[str, ...], faults: Faults) -> Floats:
     corner = np.full((len(cases), len(mesh.corners), 4, 8), np.nan)
     _repeated(table, ["case", "element", "node"], name, faults)
     element = _locate(pd.Index(mesh.element_ids), table["element"])
     node = _locate(pd.Index(mesh.node_ids), table["node"])
-    case = pd.Index(cases).get_indexer(table["case"].astype(str))
+    case = pd.Index(cases).get_indexer(pd.Index(table["case"].astype(str)))
     for at, what in ((element, "element"), (node, "node")):
         lost = at < 0
         if lost.any():
             value = table[what][lost].iloc[0]
             found = f"{what} {value} is not in the mesh"
             faults.add(f"{name}, {rows_text(table.index[lost])}", found, f"add the {what} or drop its rows")
-    match = mesh.corners[element] == node[:, None]
+    match = np.asarray(mesh.corners[element] == node[:, None])
     stray = ~match.any(1) & (element >= 0) & (node >= 0)
     if stray.any():
         row = table[stray].iloc[0]
@@ -216,7 +216,7 @@ def _corner_array(
     real = mesh.corners >= 0
     given = np.zeros((len(cases), len(mesh.corners), 4), dtype=bool)
     given[case[good], element[good], match.argmax(1)[good]] = True
-    used = given.any(axis=(0, 2))
+    used = np.asarray(given.any(axis=(0, 2)))
     missing = np.argwhere(real & used[:, None] & ~given)
     if len(missing):
         k, e, c = missing[0]
@@ -230,7 +230,7 @@ def _bare(table: pd.DataFrame, name: str, cases: tuple[str, ...], faults: Faults
     _repeated(table, ["case", "point"], name, faults)
     ids = pd.Index(pd.unique(table["point"]))
     at = ids.get_indexer(pd.Index(table["point"]))
-    case = pd.Index(cases).get_indexer(table["case"].astype(str))
+    case = pd.Index(cases).get_indexer(pd.Index(table["case"].astype(str)))
     good = case >= 0
     point = np.full((len(cases), len(ids), 8), np.nan)
     given = np.zeros((len(cases), len(ids)), dtype=bool)

@@ -32,9 +32,9 @@ class TableSpec:
     optional_identifiers: tuple[str, ...] = ()
 
 
-_UNIT_VECTORS = {k: "" for k in ("xx", "xy", "xz", "zx", "zy", "zz")}
+_UNIT_VECTORS = dict.fromkeys(("xx", "xy", "xz", "zx", "zy", "zz"), "")
 SPECS: Final = {
-    "nodes": TableSpec(("node",), {k: "length" for k in "xyz"}, {}),
+    "nodes": TableSpec(("node",), dict.fromkeys("xyz", "length"), {}),
     "elements": TableSpec(("element", "n1", "n2", "n3"), {}, {"thickness": "thickness"}, ("group",), ("n4",)),
     "axes": TableSpec(("element",), _UNIT_VECTORS, {}),
     "cases": TableSpec(("case",), {}, {}, ("kind", "description")),

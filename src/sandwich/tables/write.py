@@ -59,9 +59,7 @@ def write_table(frame: pd.DataFrame, folder: Path, name: str, *, csv: bool) -> N
     """Write a frame as Parquet, and as CSV with sensible digits."""
     write_aside(folder / f"{name}.parquet", lambda aside: frame.to_parquet(aside, index=False))
     if csv:
-        write_aside(
-            folder / f"{name}.csv", lambda aside: frame.to_csv(aside, index=False, float_format="%.6g")
-        )
+        write_aside(folder / f"{name}.csv", lambda aside: frame.to_csv(aside, index=False, float_format="%.6g"))
 
 
 def write_store(path: Path, points: pd.DataFrame, cases: NDArray[np.float64], names: tuple[str, ...]) -> None:

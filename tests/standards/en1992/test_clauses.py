@@ -5,8 +5,8 @@ import json
 
 import numpy as np
 import pytest
-from conftest import REFERENCE
 
+from conftest import REFERENCE
 from sandwich.section import Concrete, Steel
 from sandwich.standards.en1992 import materials, minimum, shear, struts
 from sandwich.standards.en1992.standard import EN1992

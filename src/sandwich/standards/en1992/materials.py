@@ -91,7 +91,9 @@ def f_ctm(f_ck: Any) -> Any:
     return np.where(np.asarray(f_ck) <= 50.0, 0.30 * np.power(f_ck, 2 / 3), 2.12 * np.log(1 + (f_ck + 8.0) / 10.0))
 
 
-@clause("EN 1992-1-1:2004, 3.1.7(3), (3.21), (3.22)", formula="eta = 1.0 up to f_ck = 50 MPa, else 1.0 - (f_ck - 50)/200")
+@clause(
+    "EN 1992-1-1:2004, 3.1.7(3), (3.21), (3.22)", formula="eta = 1.0 up to f_ck = 50 MPa, else 1.0 - (f_ck - 50)/200"
+)
 def eta(f_ck: Any) -> Any:
     """Strength factor of the rectangular stress block.
 
@@ -117,7 +119,9 @@ def eta(f_ck: Any) -> Any:
     return np.where(np.asarray(f_ck) <= 50.0, 1.0, 1.0 - (f_ck - 50.0) / 200.0)
 
 
-@clause("EN 1992-1-1:2004, 3.1.7(3), (3.19), (3.20)", formula="lambda = 0.8 up to f_ck = 50 MPa, else 0.8 - (f_ck - 50)/400")
+@clause(
+    "EN 1992-1-1:2004, 3.1.7(3), (3.19), (3.20)", formula="lambda = 0.8 up to f_ck = 50 MPa, else 0.8 - (f_ck - 50)/400"
+)
 def lambda_(f_ck: Any) -> Any:
     """Depth factor of the rectangular stress block: block depth over neutral axis depth.
 

@@ -155,7 +155,9 @@ def sigma_cp(n_Ed: Any, h: Any, f_cd: Any) -> Any:
     "EN 1992-1-1:2004, 6.2.2(1), (6.2.a), (6.2.b)",
     formula="v_Rd,c = max(C_Rd,c k (100 rho_l f_ck)^(1/3), v_min) d + k_1 sigma_cp d, not below zero",
 )
-def v_Rd_c(d: Any, k: Any, rho_l: Any, f_ck: Any, v_min: Any, sigma_cp: Any, *, C_Rd_c: Any = 0.12, k_1: Any = 0.15) -> Any:
+def v_Rd_c(
+    d: Any, k: Any, rho_l: Any, f_ck: Any, v_min: Any, sigma_cp: Any, *, C_Rd_c: Any = 0.12, k_1: Any = 0.15
+) -> Any:
     """Shear resistance without links, per unit width.
 
     Parameters

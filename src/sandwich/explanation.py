@@ -1,0 +1,139 @@
+"""The explanation of one point of a job: from the resultants in element axes to the bars of the tables."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pandas as pd
+
+from sandwich.combine.listed import Combinations, combinations_of
+from sandwich.design.results import REQUIRED, layer_names
+from sandwich.design.worked import resultant_quantities, worked_point
+from sandwich.errors import Fault, InputError, StaleError
+from sandwich.job import Job, load
+from sandwich.mechanics.superpose import superpose
+from sandwich.model.mesh import Mesh
+from sandwich.model.turn import turn_corners
+from sandwich.model.zones import Orientation
+from sandwich.prepare import ZoneInput, prepare
+from sandwich.run import digest
+from sandwich.standards.en1992.standard import EN1992
+from sandwich.tables.assemble import Results, read_job
+from sandwich.trace import Quantity, Sheet, Step
+
+
+def explain_point(path: str | Path, point: str, combination: str | None = None) -> Sheet:
+    """Worked calculation of one point of a job that has been run.
+
+    Parameters
+    ----------
+    path : str or Path
+        The job file.
+    point : str
+        ``zone/point`` as in the tables, or the point alone where it is unique.
+    combination : str, optional
+        An ultimate combination; the one that needs most steel by default.
+
+    Returns
+    -------
+    Sheet
+        From the resultants in element axes to the bars; equal to the stored tables to 1e-9.
+
+    Raises
+    ------
+    InputError
+        If there is no such point or combination.
+    StaleError
+        If the job was not run, or has changed since.
+    """
+    job = load(path)
+    stored = job.results / "record.json"
+    if not stored.is_file():
+        raise StaleError(f"{job.results} holds no results; run the job first")
+    if json.loads(stored.read_text("utf-8"))["digest"] != digest(job):
+        raise StaleError(f"the job or its tables have changed since {job.results} was made; run the job again")
+    results = read_job(job)
+    zones = prepare(job, results)
+    z, i = _find(zones, point, job)
+    ultimate = combinations_of(job, results.cases).ultimate()
+    if combination is not None and combination not in ultimate.names:
+        remedy = f"there are {', '.join(ultimate.names)}"
+        raise InputError([Fault("--combination", f"no ultimate combination '{combination}'", remedy)])
+    combined = superpose(z.cases[i : i + 1], ultimate.factors)[0]
+    axes = z.zone.bars.layers().axes(z.h[i])
+    settings = z.settings(EN1992.recommended())
+    arguments = (combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings)
+    chosen = combination or _worked_name(worked_point(*arguments))
+    preface = _preface(z, i, results, ultimate, chosen)
+    sheet = worked_point(*arguments, chosen, preface)
+    _compare(sheet, job, z, i)
+    return sheet
+
+
+def _worked_name(sheet: Sheet) -> str:
+    title = next(s.title for _, s in sheet.steps if s.title.startswith("Resultants of "))
+    return title.removeprefix("Resultants of ").removesuffix(" in the bar directions")
+
+
+def _find(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput, int]:
+    found = []
+    for z in zones:
+        for i, label in enumerate(z.labels):
+            if point in (label, f"{z.name}/{label}"):
+                found.append((z, i))
+    if len(found) == 1:
+        return found[0]
+    if found:
+        names = ", ".join(f"{z.name}/{z.labels[i]}" for z, i in found)
+        raise InputError([Fault("--point", f"'{point}' is in several zones", f"one of {names} would do")])
+    examples = ", ".join(f"{z.name}/{z.labels[0]}" for z in zones)
+    raise InputError([Fault("--point", f"{job.path} has no point '{point}'", f"a point is named like {examples}")])
+
+
+def _preface(z: ZoneInput, i: int, results: Results, combinations: Combinations, name: str) -> list[Step]:
+    """Steps from the resultants in element axes to those of the point."""
+    expression = combinations.expression(name)
+    factors = combinations.factors[combinations.names.index(name)]
+    steps = [Step(f"Combination {name}", "listed in the job", expression, (), ())]
+    if z.points is None or z.elements is None or z.orientation is None or results.mesh is None:
+        return steps
+    mesh: Mesh = results.mesh
+    used = np.flatnonzero(z.points.point == i)
+    for c in used:
+        e, corner = z.points.element[c], z.points.corner[c]
+        own = np.tensordot(factors, results.corner[:, z.elements[e], corner], 1)
+        o = z.orientation
+        single = Orientation(o.flipped[e : e + 1], o.angle[e : e + 1], o.bars[e : e + 1])
+        turned = turn_corners(np.broadcast_to(own, (1, 4, 8)).copy(), single, z.zone.offset)[0, 0]
+        element = mesh.element_ids[z.elements[e]]
+        node = mesh.node_ids[mesh.corners[z.elements[e], corner]]
+        given = (
+            *resultant_quantities(own),
+            Quantity("angle to the x bars", float(np.degrees(o.angle[e])), "deg"),
+            Quantity("turned over", "yes" if o.flipped[e] else "no", ""),
+        )
+        steps.append(
+            Step(f"Element {element} at node {node}: from its own axes to the bar directions", "tensor rule",
+                 "n, m by the tensor rule; v by the vector rule", given, resultant_quantities(turned))
+        )  # fmt: skip
+    if len(used) > 1:
+        steps.append(Step(f"Mean of {len(used)} corners", "one smooth patch", "sum / count", (), ()))
+    return steps
+
+
+def _compare(sheet: Sheet, job: Job, z: ZoneInput, i: int) -> None:
+    """Hold the worked calculation against the stored table."""
+    table = pd.read_parquet(job.results / "steel.parquet")
+    rows = table[(table["zone"] == z.name) & (table["point"] == z.labels[i])]
+    worked = {q.symbol: q.value for _, s in sheet.steps if s.title == "Required steel" for q in s.results}
+    names = dict(zip(layer_names((z.zone.faces.bottom, z.zone.faces.top)), layer_names(), strict=True))
+    for _, row in rows.iterrows():
+        stored = row[REQUIRED]
+        if names[row["layer"]] not in worked:
+            if not np.isnan(stored):
+                raise StaleError("the worked calculation fails where the table has steel; run the job again")
+            continue
+        if abs(float(worked[names[row["layer"]]]) - stored) > 1e-9 * max(abs(stored), 1.0):  # type: ignore[arg-type]
+            raise StaleError(f"{row['layer']} differs from the stored table; run the job again")

@@ -1,0 +1,126 @@
+"""Zones ready for design: results turned into the bar directions and averaged at points."""
+
+from __future__ import annotations
+
+import logging
+from dataclasses import dataclass
+
+import numpy as np
+
+from sandwich.design.ultimate import Settings
+from sandwich.errors import Faults
+from sandwich.job import Job, Zone
+from sandwich.model.points import Points, make_points
+from sandwich.model.turn import turn_corners
+from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
+from sandwich.resultants import to_mid_depth
+from sandwich.standards.en1992.standard import EN1992
+from sandwich.tables.assemble import Results
+
+log = logging.getLogger("sandwich")
+
+
+@dataclass(frozen=True)
+class ZoneInput:
+    """A zone ready for design: its points and what they were made from. Mesh parts are None for a bare table."""
+
+    name: str
+    zone: Zone
+    labels: np.ndarray
+    xyz: np.ndarray
+    h: np.ndarray
+    one_sided: np.ndarray
+    size: np.ndarray
+    cases: np.ndarray
+    elements: np.ndarray | None = None
+    orientation: Orientation | None = None
+    points: Points | None = None
+
+    def settings(self, standard: EN1992) -> Settings:
+        """What the design of the zone needs."""
+        z = self.zone
+        return Settings(z.bars.layers(), z.concrete, z.steel, standard, z.method, z.minimum, z.vertical)
+
+
+def prepare(job: Job, results: Results) -> list[ZoneInput]:
+    """Turn and average the results of every zone.
+
+    Raises
+    ------
+    InputError
+        With every fault of every zone.
+    """
+    faults = Faults()
+    zones = _bare_zone(job, results, faults) if results.mesh is None else _mesh_zones(job, results, faults)
+    for z in zones:
+        try:
+            z.zone.bars.layers().axes(z.h)
+        except ValueError as error:
+            found, _, remedy = str(error).partition("; ")
+            faults.add(f"{job.path}, zones.{z.name}.bars", found, remedy)
+    faults.stop()
+    return zones
+
+
+def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
+    mesh = results.mesh
+    assert mesh is not None
+    out = []
+    for name, elements in elements_of_zones(job, mesh, faults).items():
+        zone = job.zones[name]
+        where = f"{job.path}, zones.{name}"
+        h = thickness_of_zone(job, name, mesh, elements, faults)
+        bare = ~np.isfinite(results.corner[:, elements, :3]).all((0, 2, 3))
+        if bare.any():
+            more = f" and {bare.sum() - 1} more" if bare.sum() > 1 else ""
+            found = f"element {mesh.element_ids[elements[bare]][0]}{more} has no results"
+            faults.add(where, found, "export them or take the elements out of the zone")
+            continue
+        orientation = orient(zone, mesh, elements, where, faults)
+        if not np.isfinite(h).all():
+            continue
+        points = make_points(mesh, elements, h, orientation, zone.points)
+        turned = turn_corners(results.corner[:, elements], orientation, zone.offset)
+        cases = np.ascontiguousarray(np.moveaxis(points.mean(turned), 0, 1))
+        out.append(
+            ZoneInput(
+                name,
+                zone,
+                points.labels,
+                points.xyz,
+                points.thickness,
+                points.one_sided,
+                points.size,
+                cases,
+                elements,
+                orientation,
+                points,
+            )
+        )
+        if orientation.flipped.any():
+            log.warning(
+                "zone %s: %d elements have their normal on the other side; their faces are swapped",
+                name,
+                int(orientation.flipped.sum()),
+            )
+    return out
+
+
+def _bare_zone(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
+    if len(job.zones) != 1:
+        found = f"{len(job.zones)} zones for a bare table of resultants"
+        faults.add(f"{job.path}, zones", found, "one zone takes all its points; a mesh is needed for more")
+        faults.stop()
+    name, zone = next(iter(job.zones.items()))
+    p = len(results.point_ids)
+    h = np.full(p, zone.thickness) if zone.thickness else results.thickness
+    if not np.isfinite(h).all():
+        where = f"{job.path}, zones.{name}"
+        faults.add(where, "no thickness", "give zones.NAME.thickness in mm or a column 'thickness'")
+        faults.stop()
+    labels = np.array([str(v) for v in results.point_ids])
+    cases = np.ascontiguousarray(np.moveaxis(results.point, 0, 1))
+    if zone.offset:
+        cases = to_mid_depth(cases, np.full(cases.shape[:-1], zone.offset))
+    nowhere = np.full((p, 3), np.nan)
+    return [ZoneInput(name, zone, labels, nowhere, h, np.zeros(p, dtype=bool), np.full(p, np.nan), cases)]
