@@ -15,19 +15,20 @@ from pathlib import Path
 
 import numpy as np
 
+from sandwich.combine.listed import combinations_of
+from sandwich.job import load
+from sandwich.mechanics.superpose import superpose
+from sandwich.mechanics.threelayer import OK, design
+from sandwich.prepare import prepare
+from sandwich.standards.en1992.standard import EN1992
+from sandwich.start import copy_demo
+from sandwich.tables.assemble import read_job
+
 BLOCK, SAMPLE, REPEATS = 16_384, 1500, 5
 
 
 def demo_rows(count, seed=1):
     """Rows of the demo with their sections, repeated with 5 % scatter."""
-    from sandwich.combine.listed import combinations_of
-    from sandwich.job import load
-    from sandwich.mechanics.superpose import superpose
-    from sandwich.prepare import prepare
-    from sandwich.standards.en1992.standard import EN1992
-    from sandwich.start import copy_demo
-    from sandwich.tables.assemble import read_job
-
     rng = np.random.default_rng(seed)
     with tempfile.TemporaryDirectory() as folder:
         job = load(copy_demo(Path(folder) / "demo"))
@@ -75,8 +76,6 @@ def plain_seconds_a_row(rows, section, sections):
 
 
 def main():
-    from sandwich.mechanics.threelayer import OK, design
-
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 2_000_000
     rows, section, sections = demo_rows(count)
     workers = os.cpu_count() or 1
