@@ -144,5 +144,8 @@ def _patches(
         for n in nodes:
             rows.append(number[a, np.flatnonzero(corners[a] == n)[0]])
             columns.append(number[b, np.flatnonzero(corners[b] == n)[0]])
-    graph = coo_matrix((np.ones(len(rows)), (rows, columns)), shape=(len(element), len(element)))
+    graph = coo_matrix(
+        (np.ones(len(rows)), (np.array(rows, dtype=np.int64), np.array(columns, dtype=np.int64))),
+        shape=(len(element), len(element)),
+    )
     return np.asarray(connected_components(graph, directed=False)[1])
