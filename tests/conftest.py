@@ -32,6 +32,14 @@ factors = { G = 1.0, Q = 0.5 }
 """
 
 
+@pytest.fixture(scope="session", autouse=True)
+def compiled_kernels():
+    """Compile before the first test, so that no test sees the line about it."""
+    from sandwich import Section, design_points
+
+    design_points([[1.0, 0, 0, 0, 0, 0, 0, 0]], Section(200.0))
+
+
 @pytest.fixture
 def cli(capsys, monkeypatch):
     """Run the command line in this process; gives exit code, stdout, stderr."""

@@ -9,7 +9,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.combine.listed import Combinations, combinations_of
-from sandwich.design.results import REQUIRED, layer_names
+from sandwich.design.results import REQUIRED
 from sandwich.design.worked import resultant_quantities, worked_point
 from sandwich.errors import Fault, InputError, StaleError
 from sandwich.job import Job, load
@@ -127,13 +127,12 @@ def _compare(sheet: Sheet, job: Job, z: ZoneInput, i: int) -> None:
     """Hold the worked calculation against the stored table."""
     table = pd.read_parquet(job.results / "steel.parquet")
     rows = table[(table["zone"] == z.name) & (table["point"] == z.labels[i])]
-    worked = {q.symbol: q.value for _, s in sheet.steps if s.title == "Required steel" for q in s.results}
-    names = dict(zip(layer_names((z.zone.faces.bottom, z.zone.faces.top)), layer_names(), strict=True))
+    worked = {q.symbol: q.value for q in sheet.answer}
     for _, row in rows.iterrows():
         stored = row[REQUIRED]
-        if names[row["layer"]] not in worked:
+        if row["layer"] not in worked:
             if not np.isnan(stored):
                 raise StaleError("the worked calculation fails where the table has steel; run the job again")
             continue
-        if abs(float(worked[names[row["layer"]]]) - stored) > 1e-9 * max(abs(stored), 1.0):  # type: ignore[arg-type]
+        if abs(float(worked[row["layer"]]) - stored) > 1e-9 * max(abs(stored), 1.0):  # type: ignore[arg-type]
             raise StaleError(f"{row['layer']} differs from the stored table; run the job again")

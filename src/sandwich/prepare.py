@@ -39,7 +39,8 @@ class ZoneInput:
     def settings(self, standard: EN1992) -> Settings:
         """What the design of the zone needs."""
         z = self.zone
-        return Settings(z.bars.layers(), z.concrete, z.steel, standard, z.method, z.minimum, z.vertical)
+        faces = z.faces.bottom, z.faces.top
+        return Settings(z.bars.layers(), z.concrete, z.steel, standard, z.method, z.minimum, z.vertical, faces)
 
 
 def prepare(job: Job, results: Results) -> list[ZoneInput]:

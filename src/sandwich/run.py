@@ -117,6 +117,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     standard = EN1992.recommended()
     if compiled.is_cold():
         log.warning("compiling once; later runs start at once")
+    (job.results / "record.json").unlink(missing_ok=True)  # no explanation of half-renewed results
     store = job.results / "store"
     store.mkdir(exist_ok=True)
     designed = []
@@ -150,8 +151,8 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
                 z.labels,
                 u,
                 ultimate.names,
-                (z.zone.faces.bottom, z.zone.faces.top),
                 z.zone.bars.layers().axes(z.h),
+                z.settings(standard),
             )
             for z, u in zip(zones, designed, strict=True)
         ],

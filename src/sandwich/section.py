@@ -66,6 +66,12 @@ class BarLayers:
             if not getattr(self, name) > 0.0:
                 raise ValueError(f"{name} = {getattr(self, name):g} mm; more than zero is wanted")
 
+    def names(self, bottom: str = "bottom", top: str = "top") -> tuple[str, ...]:
+        """Names of `BARS` with other names of the faces; a lone curtain is called so."""
+        if self.layout == "mid-depth":
+            bottom = "curtain"
+        return (f"{bottom} x", f"{bottom} y", f"{top} x", f"{top} y")
+
     def axes(self, h: ArrayLike) -> NDArray[np.float64]:
         """Distance of each bar axis from mid-depth.
 

@@ -42,9 +42,10 @@ class Step:
 
 @dataclass
 class Sheet:
-    """The steps of one worked calculation under headings."""
+    """The steps of one worked calculation under headings, and what it comes to."""
 
     steps: list[tuple[str, Step]] = field(default_factory=list)
+    answer: tuple[Quantity, ...] = ()
     heading: str = ""
 
     def add(self, step: Step) -> None:

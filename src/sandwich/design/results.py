@@ -10,7 +10,6 @@ from numpy.typing import ArrayLike, NDArray
 
 from sandwich.design.ultimate import MATTERS, TOLERANCE, Settings, Ultimate
 from sandwich.mechanics import threelayer
-from sandwich.section import BARS
 
 REASONS: Final = {
     threelayer.LAYERS_DO_NOT_FIT: "concrete: the layers in compression do not fit into the thickness",
@@ -25,13 +24,6 @@ STRENGTH: Final = "by strength [mm2/m]"
 LEAST: Final = "least [mm2/m]"
 LAYER: Final = "layer"
 OKAY: Final = "ok"
-
-
-def layer_names(faces: tuple[str, str] = ("bottom", "top")) -> tuple[str, ...]:
-    """Names of `BARS` with the zone's names of its faces."""
-    return tuple(
-        b.replace("bottom", faces[0], 1) if i < 2 else b.replace("top", faces[1], 1) for i, b in enumerate(BARS)
-    )
 
 
 def _names(combinations: ArrayLike, by: NDArray[np.int64]) -> NDArray[np.str_]:
@@ -53,20 +45,19 @@ def steel_frame(
     labels: ArrayLike,
     u: Ultimate,
     combinations: list[str],
-    faces: tuple[str, str],
     axes: NDArray[np.float64],
+    settings: Settings,
 ) -> pd.DataFrame:
     """One row a point and bar layer that exists: areas, governing combination, status."""
     p = len(u.status)
     status = status_of(u, combinations)
-    names = layer_names(faces)
     out = []
     for i in range(4):
         there = np.isfinite(axes[:, i])
         columns = {
             "zone": np.full(p, zone, dtype=object),
             "point": np.asarray(labels, dtype=object),
-            LAYER: np.full(p, names[i], dtype=object),
+            LAYER: np.full(p, settings.names[i], dtype=object),
             REQUIRED: u.a_s[:, i] * 1e3,
             STRENGTH: u.a_s_ultimate[:, i] * 1e3,
             LEAST: u.a_s_minimum[:, i] * 1e3,

@@ -40,6 +40,12 @@ class Settings:
     method: str = "sandwich"
     minimum: str = "none"
     vertical: str = "y"
+    faces: tuple[str, str] = ("bottom", "top")
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Names of the bar layers."""
+        return self.bars.names(*self.faces)
 
 
 @dataclass(frozen=True)
@@ -103,10 +109,18 @@ class Rows:
     """The designed rows of a block: p points times k combinations."""
 
     loads: Floats
+    demand: Floats
     designed: Floats
+    sections: Floats
     witness: certificate.Witness
-    violation: Floats
     bound: Floats
+
+    def violation(self, capacity: Floats, method: str) -> Floats:
+        """Largest violation of each row over max(|n|, 1 N/mm) with bars of some capacity (r, 4) [N/mm]."""
+        h, axes = self.sections[:, 0], self.sections[:, 1:5]
+        found = certificate.violations(self.demand, h, axes, capacity, self.witness, moments=method != "membrane")
+        scale = np.maximum(np.abs(self.demand[:, :3]).max(1), 1.0)
+        return np.where(self.designed[:, 12] == threelayer.OK, found.largest / scale, np.inf)
 
 
 def design_ultimate(
@@ -180,7 +194,7 @@ def _join(parts: list[Ultimate]) -> Ultimate:
 
 
 def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings) -> Rows:
-    """Design p x k rows and prove each of them: the rows of `combined`, shape (p, k, 8), one after another."""
+    """Design p x k rows, the rows of `combined`, shape (p, k, 8), one after another."""
     p, k, _ = combined.shape
     loads = combined.reshape(p * k, 8)
     sections = np.empty((p, k, 7))
@@ -204,13 +218,8 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
     witness = certificate.Witness(
         safe[:, :4], bottom, top, safe[:, 4], safe[:, 5], np.where(ok, safe[:, 10], 1.0), np.where(ok, safe[:, 11], 1.0)
     )
-    found = certificate.violations(
-        demand, sections[:, 0], sections[:, 1:5], safe[:, :4], witness, moments=settings.method != "membrane"
-    )
-    scale = np.maximum(np.abs(demand[:, :3]).max(1), 1.0)
     bound = certificate.lower_bound(demand, sections[:, 0], sections[:, 1:5], safe[:, 4], safe[:, 5], safe[:, 6:10])
-    violation = np.where(ok, found.largest / scale, np.inf)
-    return Rows(loads, designed, witness, violation, np.where(ok, bound, 0.0))
+    return Rows(loads, demand, designed, sections, witness, np.where(ok, bound, 0.0))
 
 
 def _block(
@@ -239,6 +248,8 @@ def _block(
     layers = (designed[:, :, 4] + designed[:, :, 5]) / h[:, None]
     depth = _compressed_depth(designed, strengths, h, axes)
     neglected = _neglected(combined, force.sum(2), h, settings.method)
+    carried = (np.where(failed[:, None], 0.0, required)[:, None] * f_yd[:, None]).reshape(p * k, 4)
+    violation = rows.violation(carried, settings.method).reshape(p, k)
     total = force.sum(2)
     gap = (total - rows.bound.reshape(p, k)) / np.maximum(total.max(1), 1e-3)[:, None]
     nan = np.where(failed, np.nan, 1.0)
@@ -256,7 +267,7 @@ def _block(
         depth_by=depth.argmax(1),
         neglected=neglected.max(1) * nan,
         neglected_by=neglected.argmax(1),
-        violation=rows.violation.reshape(p, k).max(1),
+        violation=violation.max(1),
         bound=(rows.bound.reshape(p, k) / f_yd).max(1) * nan,
         total=ultimate.sum(1) * nan,
         gap=np.where(failed, np.nan, gap.max(1)),

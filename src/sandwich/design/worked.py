@@ -14,7 +14,6 @@ from sandwich.design.ultimate import Settings, Ultimate, design_combined, design
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.plate import wood_armer
 from sandwich.resultants import COMPONENTS
-from sandwich.section import BARS
 from sandwich.standards.interface import Strengths
 from sandwich.trace import Quantity, Sheet, Step, recording
 
@@ -116,7 +115,7 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
     n, m = loads[:3].copy(), loads[3:6].copy()
     source = _SOURCE[settings.method]
     if settings.method == "plate":
-        names = tuple(f"m_{b.replace(' ', '_')}" for b in BARS)
+        names = tuple(f"m_{b.replace(' ', '_')}" for b in settings.names)
         sheet.add(
             Step("Wood-Armer moments, membrane forces left out", source, "m_x + |m_xy|, m_y + |m_xy|; -m for the top",
                  quantities(("mx", "my", "mxy"), m / 1e3, "kNm/m"), quantities(names, wood_armer(*m) / 1e3, "kNm/m"))
@@ -141,7 +140,7 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
               *quantities(tuple(f"N_t,{i}" for i in tensor), nt, "kN/m")))
     )  # fmt: skip
     there = np.isfinite(axes)
-    bars = tuple(b for b, t in zip(BARS, there, strict=True) if t)
+    bars = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
     sheet.add(
         Step("Bar forces", source, "least total with both layers free of tension",
              quantities(tuple(f"e {b}" for b in bars), axes[there], "mm"),
@@ -157,6 +156,7 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
                  quantities(("c_x", "c_y", "c_xy"), c, "kN/m"),
                  quantities(("c_1", "c_2", "fc t"), np.array([high, low, fc * t]), "kN/m"))
         )  # fmt: skip
+    violation = float(rows.violation(out[None, :4], settings.method)[0])
     steel_x = out[0] + out[2], out[1] + out[3], 0.0
     e = np.nan_to_num(axes)
     couple = out[0] * e[0] + out[2] * e[2], out[1] * e[1] + out[3] * e[3], 0.0
@@ -168,7 +168,7 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
         Step("Equilibrium of the field", "certificate: bars and concrete against the resultants",
              "sum f + C_b + C_t = n, sum f e + C_b y_b - C_t y_t = m",
              (*quantities(COMPONENTS[:3], held_n, "kN/m"), *quantities(COMPONENTS[3:6], held_m / 1e3, "kNm/m")),
-             (Quantity("largest violation", float(rows.violation[0]), "of max(|n|, 1 N/mm)"),))
+             (Quantity("largest violation", violation, "of max(|n|, 1 N/mm)"),))
     )  # fmt: skip
 
 
@@ -176,11 +176,12 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
     sheet.heading = "Bars"
     status = status_of(u, combinations)[0]
     if u.failing[0] >= 0:
-        sheet.add(Step("Status of the point", "", "", (), (Quantity("status", status, ""),)))
+        sheet.answer = (Quantity("status", status, ""),)
+        sheet.add(Step("Status of the point", "", "", (), sheet.answer))
         return
     for i in np.flatnonzero(np.isfinite(axes)):
         by = int(u.governing[0, i])
-        name = BARS[i]
+        name = settings.names[i]
         given = (Quantity("f", float(u.force[0, i]), "kN/m"),) if by >= 0 else ()
         title = f"{name}: by {combinations[by]}" if by >= 0 else f"{name}: no combination asks for steel"
         sheet.add(
@@ -193,11 +194,12 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
         vertical=settings.vertical,
     )  # fmt: skip
     there = np.isfinite(axes)
-    names = tuple(b for b, t in zip(BARS, there, strict=True) if t)
+    names = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
+    sheet.answer = quantities(names, u.a_s[0][there] * 1e3, "mm2/m")
     sheet.add(
         Step("Required steel", "greater of strength and least steel", "max(a_s by strength, a_s,min)",
              quantities(tuple(f"min {b}" for b in names), u.a_s_minimum[0][there] * 1e3, "mm2/m"),
-             quantities(names, u.a_s[0][there] * 1e3, "mm2/m"))
+             sheet.answer)
     )  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from sandwich.design.results import LAYER, REQUIRED, layer_names
+from sandwich.design.results import LAYER, REQUIRED
 from sandwich.drawing.describe import MapDescription, describe_map
 
 if TYPE_CHECKING:
@@ -47,7 +47,7 @@ def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescrip
     names = [str(v) for v in z.labels]
     largest = float(steel[REQUIRED].max(skipna=True)) if steel[REQUIRED].notna().any() else 0.0
     method = f"method {z.zone.method}, f_ck {z.zone.f_ck:g} MPa, f_yk {z.zone.f_yk:g} MPa"
-    for i, layer in enumerate(layer_names((z.zone.faces.bottom, z.zone.faces.top))):
+    for i, layer in enumerate(z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)):
         rows = steel[steel[LAYER] == layer].set_index("point")[REQUIRED]
         if rows.empty:
             continue

@@ -171,6 +171,15 @@ def doubts(result: RunResult) -> list[str]:
             )
         if z.orientation is not None and z.orientation.flipped.any():
             out.append(f"{z.name}: {int(z.orientation.flipped.sum())} elements were turned over.")
+    mesh = result.results.mesh
+    if mesh is not None:
+        left = len(mesh.element_ids) - sum(len(z.elements) for z in result.zones if z.elements is not None)
+        if left:
+            out.append(f"{left} elements belong to no zone and are not designed.")
+    used = np.asarray(result.combinations.factors.any(axis=0))
+    idle = [c for c, u in zip(result.results.cases, used, strict=True) if not u]
+    if idle:
+        out.append(f"Cases in no combination: {', '.join(idle)}.")
     over = exceeded(result.checks)
     for _, row in over[over["check"].str.contains("left out|yield")].iterrows():
         what = "the compressed depth passes the one at which bars yield" if "yield" in row["check"] else row["check"]

@@ -35,16 +35,16 @@ def print_summary(result: RunResult, console: Console) -> None:
     if len(bad):
         table = _table("Points that fail", ("zone", "why", "points", "first"), right=("points",))
         for _, r in bad.iterrows():
-            table.add_row(r["zone"], Text(r["status"], "red"), str(r["points"]), r["first"])
-        console.print(table)
+            table.add_row(r["zone"], Text(r["status"], "bold red"), str(r["points"]), r["first"])
+        console.print(table, end="\n\n")
     over = exceeded(result.checks)
     if len(over):
         headings = ("zone", "check", "clause", "points", "worst utilisation", "at point")
         table = _table("Checks that are exceeded", headings, right=("points", "worst utilisation"))
         for _, r in over.iterrows():
-            use = Text(digits(float(r["worst"]), 3), "red")
+            use = Text(digits(float(r["worst"]), 3), "bold red")
             table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"])
-        console.print(table)
+        console.print(table, end="\n\n")
     table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
     for _, r in peaks(result.steel).iterrows():
         table.add_row(r["zone"], r[LAYER], digits(r[REQUIRED]), r["point"], r["combination"] or "least steel")
@@ -61,6 +61,8 @@ def _table(title: str, headings: tuple[str, ...], right: tuple[str, ...]) -> Tab
 def print_sheet(sheet: Sheet, title: str, console: Console) -> None:
     """A worked calculation, a step at a time: title, formula, given values, results."""
     console.print(Rule(Text(title, "bold"), align="left"))
+    for text in _lines(sheet.answer, console.width):
+        console.print(Text(text, "bold green"))
     heading = ""
     for current, step in sheet.steps:
         if current != heading:
