@@ -224,7 +224,7 @@ def test_doubts_are_said(cli, tmp_path):
     code, out, _ = cli("run", job)
     assert code == 0
     assert "Points that fail" in out
-    assert "bars are missing on a face" in out
+    assert "tension where there is no top y bar" in out
     steel = pd.read_csv(tmp_path / "results" / "steel.csv")
     assert steel.loc[steel["status"] != "ok", REQUIRED].isna().all()
     assert (steel["status"] != "ok").any()

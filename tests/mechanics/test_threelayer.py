@@ -10,7 +10,7 @@ from numpy.testing import assert_allclose
 
 from conftest import REFERENCE
 from sandwich.mechanics import certificate, threelayer
-from sandwich.mechanics.threelayer import NO_FIELD, OK, design, layer_tensors
+from sandwich.mechanics.threelayer import LACKS, NO_FIELD, OK, design, layer_tensors
 
 NAN = np.nan
 H, E4, FC = 300.0, (110.0, 98.0, -112.0, -98.0), (10.56, 20.0)
@@ -101,7 +101,7 @@ def test_total_is_the_optimum_at_its_thicknesses_and_the_witness_holds(axes):
         assert o[:4].sum() == pytest.approx(best, abs=2e-5 * max(best, np.abs(row[:3]).max(), 1.0))
     scale = np.maximum(np.abs(rows[good, :3]).max(1), 1.0)
     assert np.all(largest_violation(rows[good], out[good], section) <= 1e-6 * scale)
-    for row in rows[out[:, 12] == NO_FIELD]:
+    for row in rows[np.isin(out[:, 12], (NO_FIELD, *LACKS))]:
         assert cone_program(row, H, axes, 0.0, 0.0) > 1e3 * np.abs(row).max() or np.isnan(axes).any()
 
 
@@ -118,7 +118,10 @@ def test_hand_cases():
     assert_allclose(one([-300.0, -200.0, 20.0, 0, 0, 0])[:4], 0.0, atol=1e-7)
     crushed = one([-7000.0, 0, 0, 0, 0, 0])
     assert crushed[12] == threelayer.LAYERS_DO_NOT_FIT
-    assert one([0, 0, 0, -m, 0, 0], [H, 110.0, 98.0, NAN, NAN, *FC])[12] == NO_FIELD
+    bottom = [H, 110.0, 98.0, NAN, NAN, *FC]
+    for row, lacking in (([0, 0, 0, -m, 0, 0], 2), ([0, 0, 0, m, -m, 0], 3), ([50, 50, 0, m, -m, 0], 3)):
+        assert one(row, bottom)[12] == LACKS[lacking]
+    assert one([0, 0, 0, m, m, 0], [H, NAN, NAN, -110.0, -98.0, *FC])[12] == LACKS[0]
     assert one([NAN, 0, 0, 0, 0, 0])[12] == threelayer.NOT_FINITE
     assert one([1, 0, 0, 0, 0, 0], [H, NAN, 98.0, NAN, -98.0, *FC])[12] == threelayer.NO_BARS_X
 

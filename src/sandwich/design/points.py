@@ -37,9 +37,7 @@ class PointDesign:
     def steel(self) -> pd.DataFrame:
         """One row a point and bar layer, units in the headings."""
         axes = self.settings.bars.axes(self.h)
-        return steel_frame(
-            "points", self.labels, self.ultimate, self.combinations, ("bottom", "top"), axes, self.settings
-        )
+        return steel_frame("points", self.labels, self.ultimate, self.combinations, axes, self.settings)
 
     @property
     def checks(self) -> pd.DataFrame:

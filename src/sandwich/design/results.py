@@ -10,15 +10,22 @@ from numpy.typing import ArrayLike, NDArray
 
 from sandwich.design.ultimate import MATTERS, TOLERANCE, Settings, Ultimate
 from sandwich.mechanics import threelayer
+from sandwich.section import BARS
 
-REASONS: Final = {
+REASONS: Final[dict[int, str]] = {
     threelayer.LAYERS_DO_NOT_FIT: "concrete: the layers in compression do not fit into the thickness",
-    threelayer.NO_FIELD: "no stress field: bars are missing on a face that is in tension",
+    threelayer.NO_FIELD: "no stress field without tension in the concrete: more bar layers are needed",
     threelayer.NOT_CONVERGED: "the layer thicknesses did not settle",
     threelayer.NOT_FINITE: "resultants that are not finite numbers",
     threelayer.NO_BARS_X: "no bars along x",
     threelayer.NO_BARS_Y: "no bars along y",
 }
+REASONS.update(
+    {
+        code: f"no stress field: tension where there is no {bar} bar"
+        for code, bar in zip(threelayer.LACKS, BARS, strict=True)
+    }
+)
 REQUIRED: Final = "required [mm2/m]"
 STRENGTH: Final = "by strength [mm2/m]"
 LEAST: Final = "least [mm2/m]"

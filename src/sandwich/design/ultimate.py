@@ -67,7 +67,8 @@ class Ultimate:
     depth, depth_by : ndarray, shape (p,)
         Compressed depth over the one at which bars still yield, and the combination.
     neglected, neglected_by : ndarray, shape (p,)
-        Force the method leaves out over the bar force, and the combination.
+        Force the method leaves out over the bar force (of compression, half its share of the section's strength),
+        and the combination.
     violation : ndarray, shape (p,)
         Largest violation of the witness over max(|N|, 1 N/mm).
     bound, total : ndarray, shape (p,)
@@ -247,7 +248,7 @@ def _block(
     shear = check_shear(combined, situations, h, axes, np.where(failed[:, None], 0.0, required), settings)
     layers = (designed[:, :, 4] + designed[:, :, 5]) / h[:, None]
     depth = _compressed_depth(designed, strengths, h, axes)
-    neglected = _neglected(combined, force.sum(2), h, settings.method)
+    neglected = _neglected(combined, force.sum(2), h, strengths, settings.method)
     carried = (np.where(failed[:, None], 0.0, required)[:, None] * f_yd[:, None]).reshape(p * k, 4)
     violation = rows.violation(carried, settings.method).reshape(p, k)
     total = force.sum(2)
@@ -289,16 +290,16 @@ def _compressed_depth(designed: Floats, strengths: list[Strengths], h: Floats, a
     return worst
 
 
-def _neglected(combined: Floats, total: Floats, h: Floats, method: str) -> Floats:
-    """Force that the method leaves out, over the bar force of the row."""
-    if method == "plate":
-        n = combined[:, :, :3]
-        mean, radius = (n[..., 0] + n[..., 1]) / 2, np.hypot((n[..., 0] - n[..., 1]) / 2, n[..., 2])
-        left_out = np.maximum(mean + radius, 0.0)
-    elif method == "membrane":
-        m = combined[:, :, 3:6]
-        mean, radius = (m[..., 0] + m[..., 1]) / 2, np.hypot((m[..., 0] - m[..., 1]) / 2, m[..., 2])
-        left_out = (np.abs(mean) + radius) / (0.8 * h[:, None])
-    else:
+def _neglected(combined: Floats, total: Floats, h: Floats, strengths: list[Strengths], method: str) -> Floats:
+    """Force that the method leaves out over the bar force; of compression half its share of the section's strength."""
+    if method == "sandwich":
         return np.zeros(total.shape)
-    return left_out / np.maximum(np.maximum(total, left_out), 1.0)
+    start = 0 if method == "plate" else 3
+    a, b, c = (combined[:, :, start + i] for i in range(3))
+    mean, radius = (a + b) / 2, np.hypot((a - b) / 2, c)
+    if method == "membrane":
+        left_out = (np.abs(mean) + radius) / (0.8 * h[:, None])
+        return np.asarray(left_out / np.maximum(np.maximum(total, left_out), 1.0))
+    pull, push = np.maximum(mean + radius, 0.0), np.maximum(radius - mean, 0.0)
+    whole = h[:, None] * np.array([s.fc_uncracked for s in strengths])
+    return np.asarray(np.maximum(pull / np.maximum(np.maximum(total, pull), 1.0), 0.5 * push / whole))

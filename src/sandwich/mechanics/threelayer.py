@@ -34,6 +34,7 @@ NOT_CONVERGED: Final = 3
 NOT_FINITE: Final = 4
 NO_BARS_X: Final = 5
 NO_BARS_Y: Final = 6
+LACKS: Final = (7, 8, 9, 10)  # no field, and the bar of `BARS` that would give one
 
 BARS: Final = ("bottom x", "bottom y", "top x", "top y")
 N_OUT: Final = 15
@@ -106,6 +107,23 @@ def _field(n, m, h, e, has, tb, tt, layerwise, case):
 
 
 @kernel
+def _lacking(n, m, h, e, has, tb, tt):
+    """Which bar a point without a field lacks: the missing one of a direction that fails at 45 degrees."""
+    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
+    qb, qt = layer_demands(n[2], m[2], yb, yt)
+    for i in range(2):
+        need_b, need_t = layer_demands(n[i], m[i], yb, yt)
+        share_b, share_t = (yt + e[i]) / (yb + yt), (yt + e[i + 2]) / (yb + yt)
+        tol = 1e-9 * max(abs(need_b), abs(need_t), abs(qb), abs(qt))
+        need_b, need_t = need_b + abs(qb), need_t + abs(qt)
+        if bar_forces(share_b, has[i], share_t, has[i + 2], need_b, need_t, tol)[0] == math.inf:
+            if has[i] and has[i + 2]:
+                return NO_FIELD
+            return LACKS[i] if not has[i] else LACKS[i + 2]
+    return NO_FIELD
+
+
+@kernel
 def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
     """Iterate the layer thicknesses at fixed strengths: t = compression / strength in both layers.
 
@@ -120,7 +138,7 @@ def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
     for rounds in range(1, _ROUNDS + 1):
         total, fbx, fby, ftx, fty, pb, pt, ub, ut, case = _field(n, m, h, e, has, tb, tt, layerwise, case)
         if total == math.inf:
-            status = NO_FIELD
+            status = _lacking(n, m, h, e, has, tb, tt)
             break
         gb, gt = pb / fcb + 0.5 * slack, pt / fct + 0.5 * slack
         rb, rt = gb - tb, gt - tt

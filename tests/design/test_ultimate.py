@@ -1,0 +1,226 @@
+"""The ultimate stage: envelopes, governing combinations, shear, doubts, proof; and its worked calculation."""
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from numpy.testing import assert_allclose
+
+from sandwich import EN1992, BarLayers, Concrete, Section, Steel, design_points
+from sandwich.design.summary import certificate_of, exceeded, failures, peaks
+from sandwich.design.transverse import shear_input
+from sandwich.design.ultimate import Settings, design_ultimate
+from sandwich.mechanics.superpose import superpose
+from sandwich.resultants import COMPONENTS, rotate
+
+REQUIRED = "required [mm2/m]"
+BARS = BarLayers(30.0, 35.0, 14.0, 12.0)
+SECTION = Section(280.0, BARS, Concrete(35.0), Steel(500.0))
+RNG = np.random.default_rng(5)
+SCALE = np.array([150, 150, 80, 3e4, 3e4, 1e4, 60, 60])
+LAYOUTS = ["both", "bottom", "top", "mid-depth"]
+
+
+def rows(*shape):
+    return RNG.normal(size=(*shape, 8)) * SCALE
+
+
+def settings(**changes):
+    return Settings(
+        **{"bars": BARS, "concrete": Concrete(35.0), "steel": Steel(500.0), "standard": EN1992.recommended(), **changes}
+    )
+
+
+def test_envelope_is_the_largest_of_the_combinations_and_names_it():
+    many = rows(30, 6)
+    design = design_points(many, SECTION)
+    single = [design_points(many[:, k], SECTION).ultimate.a_s_ultimate for k in range(6)]
+    u = design.ultimate
+    assert_allclose(u.a_s_ultimate, np.max(single, axis=0), rtol=1e-12)
+    for i, layer in np.ndindex(30, 4):
+        k = u.governing[i, layer]
+        if k >= 0:
+            assert single[k][i, layer] == pytest.approx(u.a_s_ultimate[i, layer], rel=1e-12)
+        else:
+            assert u.a_s_ultimate[i, layer] == 0.0
+    assert np.all(u.bound <= u.total * (1 + 1e-9))
+    assert np.all(u.certified)
+    assert set(design.steel["combination"]) <= {*(f"given {k + 1}" for k in range(6)), ""}
+
+
+def test_combinations_are_factored_sums_in_any_block():
+    cases, factors = rows(11, 3), np.array([[1.35, 1.5, 0.0], [1.0, 0.0, -1.5]])
+    combined = superpose(cases, factors)
+    assert_allclose(combined, np.einsum("kc,pci->pki", factors, cases), rtol=1e-12)
+    h = np.linspace(250.0, 400.0, 11)
+    whole = design_ultimate(cases, factors, ["persistent", "accidental"], h, settings(), workers=1)
+    parts = design_ultimate(cases, factors, ["persistent", "accidental"], h, settings(), workers=4, block=3)
+    for name in ("a_s", "governing", "bound", "violation", "layers", "gap"):
+        np.testing.assert_array_equal(getattr(whole, name), getattr(parts, name))
+    np.testing.assert_array_equal(whole.shear.utilisation, parts.shear.utilisation)
+    # each point by itself, each combination with its own partial factors
+    for i in (0, 7):
+        section = Section(h[i], BARS, Concrete(35.0), Steel(500.0))
+        alone = [
+            design_points(combined[i : i + 1, k], section, situation=s).ultimate.a_s_ultimate[0]
+            for k, s in enumerate(("persistent", "accidental"))
+        ]
+        assert_allclose(whole.a_s_ultimate[i], np.max(alone, axis=0), rtol=1e-9)
+
+
+@given(st.floats(-200, 200), st.floats(-200, 200), st.floats(-3.1, 3.1))
+def test_principal_shear_does_not_depend_on_axes(vx, vy, angle):
+    load = np.array([40.0, -20.0, 15.0, 2e4, -1e4, 5e3, vx, vy])
+    even = np.array([100.0, 100.0, -100.0, -100.0])
+    steel = np.array([0.8, 0.8, 0.3, 0.3])
+    here = shear_input(load, np.array(280.0), even, steel)
+    there = shear_input(rotate(load, angle), np.array(280.0), even, steel)
+    assert_allclose(there.v_Ed, here.v_Ed, atol=1e-9)
+    if here.v_Ed > 1e-6:
+        assert_allclose([there.n_phi, there.d, there.rho], [here.n_phi, here.d, here.rho], rtol=1e-6, atol=1e-6)
+        assert bool(there.bottom_tension) == bool(here.bottom_tension) or abs(load[3:6]).max() < 1e-6
+
+
+def test_shear_by_hand():
+    # along x, bottom in tension: d = 280 - 30 - 7 = 243, steel of the bottom x bars
+    load = [-84.0, 0, 0, 60e3, 0, 0, 130.0, 0.0]
+    design = design_points([load], SECTION)
+    a_s, d = design.ultimate.a_s[0, 0], 243.0
+    size, sigma = 1 + np.sqrt(200 / d), 84.0 / 280.0
+    strength = max(0.12 * size * (100 * a_s / d * 35.0) ** (1 / 3), 0.035 * size**1.5 * 35.0**0.5)
+    resistance = (strength + 0.15 * sigma) * d
+    shear = design.checks.set_index("check").loc["shear without links"]
+    assert shear["capacity"] == pytest.approx(resistance, rel=1e-9)
+    assert shear["utilisation"] == pytest.approx(130.0 / resistance, rel=1e-9)
+    assert shear["status"] == ("exceeded" if resistance < 130.0 else "ok")
+    # strong tension leaves nothing: no limit to the utilisation, and a row that says so
+    torn = (
+        design_points([[4000.0, 0, 0, 0, 0, 0, 10.0, 0]], SECTION).checks.set_index("check").loc["shear without links"]
+    )
+    assert torn["capacity"] == 0.0
+    assert np.isinf(torn["utilisation"])
+    assert torn["status"] == "exceeded"
+
+
+@pytest.mark.parametrize("layout", LAYOUTS)
+@pytest.mark.parametrize("method", ["sandwich", "plate", "membrane"])
+def test_every_row_is_certified_or_says_why(layout, method):
+    section = Section(280.0, BarLayers(30.0, 35.0, 14.0, 12.0, layout=layout), Concrete(35.0), Steel(500.0))
+    load = rows(60, 2)
+    crushing = [[-9e3, 0, 0, 900e3, 0, 0, 0, 0]]
+    load[:6] = [[[0.0] * 8] * 2, [[np.nan] * 8] * 2, crushing * 2] * 2
+    design = design_points(load, section, method=method, minimum="wall")
+    u = design.ultimate
+    failed = u.failing >= 0
+    assert np.all(u.certified | failed)
+    assert np.isnan(u.a_s[failed]).all()
+    assert np.isfinite(u.a_s[~failed][:, np.isfinite(section.bars.axes(280.0))]).all()
+    assert failed[1]
+    assert failed[4]
+    status = design.steel.drop_duplicates("point").set_index("point")["status"]
+    assert (status[failed] != "ok").all()
+    assert (status[~failed] == "ok").all()
+    assert status["2"].startswith("fails: resultants that are not finite numbers (given 1)")
+    assert status["3"].startswith(
+        "fails: no stress field" if layout == "top" and method != "membrane" else "fails: concrete"
+    )
+    assert not design.checks["status"].isna().any()
+    found = failures(design.steel)
+    assert found["points"].sum() == failed.sum()
+    certificate = certificate_of([u])
+    assert (certificate.points, certificate.failed, certificate.uncertified) == (60, failed.sum(), 0)
+    assert certificate.violation <= 1e-6
+    if method == "sandwich":
+        assert certificate.single_worst < (1e-6 if layout == "both" else 0.1)
+    tops = peaks(design.steel).set_index("layer")[REQUIRED]
+    assert_allclose(tops, np.nanmax(u.a_s[:, np.isfinite(section.bars.axes(280.0))], axis=0) * 1e3)
+
+
+def test_doubts_are_rows():
+    # more than the balanced moment: bars do not yield before the concrete crushes
+    heavy = design_points([[0, 0, 0, 530e3, 0, 0, 0, 0]], SECTION)
+    over = exceeded(heavy.checks).set_index("check")
+    x = heavy.ultimate.layers[0] * 280.0 / 0.8
+    assert over.loc["bars reach yield", "worst"] == pytest.approx(
+        x / 243.0 / (0.0035 / (0.0035 + 500 / 1.15 / 2e5)), rel=1e-6
+    )
+    # membrane tension of 60 kN/m in a plate whose moments ask for about 90 kN/m
+    plate = design_points([[60.0, 0, 0, 20e3, 0, 0, 0, 0]], SECTION, method="plate")
+    assert plate.ultimate.neglected[0] == pytest.approx(60.0 / plate.ultimate.force[0].sum(), rel=1e-6)
+    assert "membrane force left out" in set(exceeded(plate.checks)["check"])
+    pressed = design_points([[-900.0, 0, 0, 20e3, 0, 0, 0, 0]], SECTION, method="plate")
+    assert pressed.ultimate.neglected[0] == pytest.approx(0.5 * 900.0 / (280.0 * 35.0 / 1.5), rel=1e-6)
+    assert not len(exceeded(design_points([[1.0, 0, 0, 20e3, 0, 0, 0, 0]], SECTION, method="plate").checks))
+    wall = design_points([[200.0, 0, 0, 20e3, 0, 0, 0, 0]], SECTION, method="membrane")
+    assert wall.ultimate.neglected[0] == pytest.approx(20e3 / (0.8 * 280.0) / 200.0, rel=1e-6)
+
+
+def test_proof_is_made_with_the_steel_of_the_table():
+    from sandwich.design.ultimate import design_combined
+
+    s = settings()
+    load, h = rows(5, 3), np.full(5, 280.0)
+    strengths = [s.standard.strengths(s.concrete, s.steel, "persistent")] * 3
+    u = design_points(load, SECTION).ultimate
+    proof = design_combined(load, strengths, h, s.bars.axes(h), s)
+    enough = np.repeat(u.a_s, 3, axis=0) * strengths[0].f_yd
+    assert proof.violation(enough, "sandwich").max() < 1e-9
+    assert np.all(proof.violation(0.97 * enough, "sandwich").reshape(5, 3).max(1) > 1e-3)
+
+
+@pytest.mark.parametrize("layout", LAYOUTS)
+@pytest.mark.parametrize("method", ["sandwich", "plate", "membrane"])
+def test_worked_calculation_equals_the_table(layout, method):
+    section = Section(280.0, BarLayers(30.0, 35.0, 14.0, 12.0, layout=layout), Concrete(60.0), Steel(500.0))
+    load = rows(12, 3)
+    design = design_points(load, section, method=method, minimum="slab")
+    table = design.steel.set_index(["point", "layer"])[REQUIRED]
+    for point in ("1", "5", "12"):
+        i = int(point) - 1
+        sheet = design.explain(point)
+        if design.ultimate.failing[i] >= 0:
+            assert sheet.answer[0].value.startswith("fails")
+            continue
+        assert [q.symbol for q in sheet.answer] == list(table[point].index)
+        assert_allclose([q.value for q in sheet.answer], table[point], rtol=1e-9)
+        chosen = design.explain(point, "given 2")
+        steps = {s.title: s for _, s in chosen.steps}
+        held = [q.value for q in steps["Equilibrium of the field"].given]
+        want = load[i, 1, :6] * [1, 1, 1, 1e-3, 1e-3, 1e-3]
+        if method == "plate":
+            want[:3] = 0.0
+        if method == "membrane":
+            want[3:] = 0.0
+        assert_allclose(held, want, rtol=1e-9, atol=1e-9)
+        bars = {q.symbol: q.value for q in steps["Bar forces"].results}
+        assert bars["lower bound"] <= bars["total"] * (1 + 1e-9) + 1e-9
+        sources = " ".join(s.source for _, s in chosen.steps)
+        for clause in ("3.1.6(1)P", "3.2.7(2)", "(6.55)", "(6.56)", "9.2.1.1(1)", "(6.2.a)", "LL.123"):
+            assert clause in sources
+        if method == "plate":
+            assert_allclose(
+                [q.value for q in steps["Wood-Armer moments, membrane forces left out"].results][:1],
+                max(0.0, (load[i, 1, 3] + abs(load[i, 1, 5])) / 1e3)
+                if load[i, 1, 4] >= -abs(load[i, 1, 5])
+                else max(0.0, (load[i, 1, 3] + load[i, 1, 5] ** 2 / abs(load[i, 1, 4])) / 1e3),
+                rtol=1e-9,
+                atol=1e-9,
+            )
+    with pytest.raises(KeyError, match="no point '99'; there are 1, 2"):
+        design.explain("99")
+    with pytest.raises(KeyError, match="no ultimate combination 'x'"):
+        design.explain("1", "x")
+
+
+def test_frames_in_and_out():
+    frame = pd.DataFrame(rows(3), columns=list(COMPONENTS), index=["a", "b", "c"])
+    design = design_points(frame[list(COMPONENTS)[::-1]], SECTION)
+    assert list(design.steel["point"].unique()) == ["a", "b", "c"]
+    assert_allclose(design.ultimate.a_s, design_points(frame.to_numpy(), SECTION).ultimate.a_s)
+    assert "bottom x" in str(design)
+    assert "<table" in design._repr_html_()
+    with pytest.raises(ValueError, match=r"shape \(1, 1, 3\); \(p, 8\)"):
+        design_points([[1.0, 2.0, 3.0]], SECTION)
+    with pytest.raises(KeyError, match="wrong"):
+        design_points(frame, SECTION, method="wrong")

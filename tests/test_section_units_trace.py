@@ -1,0 +1,144 @@
+"""The bottom row: depths of bars, units at the door, recording of clauses."""
+
+import dataclasses
+
+import numpy as np
+import pytest
+from numpy.testing import assert_allclose
+
+from sandwich import BarLayers, Concrete, Section, Steel
+from sandwich.standards.en1992.materials import f_cd
+from sandwich.trace import documented_units, recording
+from sandwich.units import factor
+
+NAN = np.nan
+# h 300, covers 30 and 40, x 16, y 12: depths of the axes by hand
+AXES = [
+    ({}, [112.0, 98.0, -102.0, -88.0]),
+    ({"outer": "y"}, [100.0, 114.0, -90.0, -104.0]),
+    ({"layout": "bottom"}, [112.0, 98.0, NAN, NAN]),
+    ({"layout": "top"}, [NAN, NAN, -102.0, -88.0]),
+    ({"layout": "mid-depth"}, [6.0, -8.0, NAN, NAN]),
+    ({"layout": "mid-depth", "outer": "y"}, [-6.0, 8.0, NAN, NAN]),
+]
+
+
+@pytest.mark.parametrize(("changes", "expected"), AXES)
+def test_bar_axes_by_hand(changes, expected):
+    bars = BarLayers(30.0, 40.0, 16.0, 12.0, **changes)
+    assert_allclose(bars.axes(300.0), expected)
+    many = bars.axes(np.full((2, 3), 300.0))
+    assert many.shape == (2, 3, 4)
+    assert_allclose(many[1, 2], expected)
+    thicker = bars.axes(400.0)
+    if changes.get("layout") != "mid-depth":
+        assert_allclose(np.abs(thicker), np.abs(expected) + 50.0)
+    else:
+        assert bars.names() == ("curtain x", "curtain y", "top x", "top y")
+
+
+@pytest.mark.parametrize(
+    ("make", "words"),
+    [
+        (
+            lambda: Section(100.0, BarLayers(45.0, 20.0)),
+            "thickness 100 mm the bottom x bar axis is 51 mm below the face",
+        ),
+        (lambda: Section(100.0, BarLayers(20.0, 38.0)), "the top y bar axis is 56 mm below the face"),
+        (lambda: Section(30.0, BarLayers(5.0, 5.0, 20.0, 20.0, layout="mid-depth")), "curtain at mid-depth is thicker"),
+        (lambda: Section(0.0), "h = 0 mm; more than zero"),
+        (lambda: BarLayers(-1.0), "cover_bottom = -1 mm; zero or more"),
+        (lambda: BarLayers(diameter_y=0.0), "diameter_y = 0 mm; more than zero"),
+        (lambda: Concrete(3.0), "f_ck = 3 MPa; a cylinder strength from 12 to 90"),
+        (lambda: Concrete(float("nan")), "f_ck = nan"),
+        (lambda: Steel(60.0), "f_yk = 60 MPa; a yield strength"),
+    ],
+)
+def test_nothing_invalid_can_be_made(make, words):
+    with pytest.raises(ValueError, match=words):
+        make()
+
+
+def test_records_are_frozen():
+    with pytest.raises(dataclasses.FrozenInstanceError):
+        Section(300.0).h = 200.0
+
+
+# pound-force 4.4482216152605 N, foot 304.8 mm, tonne-force 9806.65 N: exact by definition
+UNITS = [
+    ("length", "m", 1000.0),
+    ("thickness", "in", 25.4),
+    ("membrane", "kip/ft", 4448.2216152605 / 304.8),
+    ("moment", "kip*ft/ft", 4448.2216152605),
+    ("moment", "lbf*in/in", 4.4482216152605),
+    ("moment", "kN*m/m", 1000.0),
+    ("moment", "MN*m/m", 1e6),
+    ("shear", "kN/m", 1.0),
+    ("shear", "kgf/cm", 9.80665 / 10.0),
+]
+
+
+@pytest.mark.parametrize(("quantity", "unit", "expected"), UNITS)
+def test_units(quantity, unit, expected):
+    assert factor(quantity, unit) == pytest.approx(expected, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("quantity", "unit", "words"),
+    [
+        ("moment", "kN/m", "not a unit of moment"),
+        ("shear", "furble", "not a known unit"),
+        ("length", "m m)", "not a known unit"),
+    ],
+)
+def test_wrong_units_say_what_would_do(quantity, unit, words):
+    with pytest.raises(ValueError, match=words):
+        factor(quantity, unit)
+
+
+def test_recording_keeps_order_headings_and_units_and_does_not_leak():
+    with recording() as outer:
+        outer.heading = "first"
+        f_cd(30.0)
+        with recording() as inner:
+            f_cd(np.array([40.0]), gamma_c=1.2)
+        outer.heading = "second"
+        f_cd(50.0, alpha_cc=0.85)
+    f_cd(60.0)
+    assert [h for h, _ in outer.steps] == ["first", "second"]
+    assert len(inner.steps) == 1
+    step = inner.steps[0][1]
+    assert [(q.symbol, q.value, q.unit) for q in step.given] == [
+        ("f_ck", 40.0, "MPa"),
+        ("gamma_c", 1.2, "-"),
+        ("alpha_cc", 1.0, "-"),
+    ]
+    assert [(q.symbol, q.unit) for q in step.results] == [("f_cd", "MPa")]
+    assert step.results[0].value == pytest.approx(40.0 / 1.2)
+    assert step.title == "Design compressive strength of concrete"
+
+
+def test_units_are_read_from_docstrings():
+    def example(a, b_c, d):
+        """One line.
+
+        Parameters
+        ----------
+        a, b_c : float
+            Two lengths [mm] of
+            something.
+        d : ndarray
+            No unit.
+
+        Returns
+        -------
+        area : float
+            Product [mm2].
+
+        Notes
+        -----
+        Not [here].
+        """
+        return a * b_c * d
+
+    assert documented_units(example) == {"a": "mm", "b_c": "mm", "d": "", "area": "mm2"}
