@@ -3,9 +3,9 @@
 import numpy as np
 import pandas as pd
 import pytest
-from conftest import write_plate
 from numpy.testing import assert_allclose
 
+from conftest import write_plate
 from sandwich import InputError, load_job, run_job
 from sandwich.job import from_dict
 from sandwich.tables.read import negated, rows_text
