@@ -1,6 +1,7 @@
 """The bottom row: depths of bars, units at the door, recording of clauses."""
 
 import dataclasses
+import shutil
 
 import numpy as np
 import pytest
@@ -94,6 +95,23 @@ def test_units(quantity, unit, expected):
 def test_wrong_units_say_what_would_do(quantity, unit, words):
     with pytest.raises(ValueError, match=words):
         factor(quantity, unit)
+
+
+def test_kernels_are_keyed_by_their_sources_and_do_without_a_folder(tmp_path, monkeypatch):
+    from sandwich import compiled
+
+    monkeypatch.setenv("SANDWICH_KERNEL_CACHE", str(tmp_path))
+    folder = compiled.cache_folder.__wrapped__()
+    assert folder.parent == tmp_path / "kernels"
+    copy = tmp_path / "mechanics"
+    shutil.copytree(compiled._MECHANICS, copy)
+    monkeypatch.setattr(compiled, "_MECHANICS", copy)
+    assert compiled.cache_folder.__wrapped__() == folder
+    (copy / "plate.py").write_text("changed")
+    assert compiled.cache_folder.__wrapped__() != folder
+    (tmp_path / "file").touch()
+    monkeypatch.setenv("SANDWICH_KERNEL_CACHE", str(tmp_path / "file"))
+    assert compiled.cache_folder.__wrapped__() is None
 
 
 def test_recording_keeps_order_headings_and_units_and_does_not_leak():

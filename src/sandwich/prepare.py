@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sandwich.design.ultimate import Settings
+from sandwich.design.settings import Settings
 from sandwich.errors import Faults
 from sandwich.job import Job, Zone
 from sandwich.model.points import Points, make_points
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
 from sandwich.resultants import to_mid_depth
-from sandwich.standards.en1992.standard import EN1992
+from sandwich.standards.interface import Standard
 from sandwich.tables.assemble import Results
 
 log = logging.getLogger("sandwich")
@@ -36,7 +36,7 @@ class ZoneInput:
     orientation: Orientation | None = None
     points: Points | None = None
 
-    def settings(self, standard: EN1992) -> Settings:
+    def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
         z = self.zone
         faces = z.faces.bottom, z.faces.top

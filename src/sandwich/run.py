@@ -6,7 +6,7 @@ import hashlib
 import json
 import logging
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -16,35 +16,18 @@ import pandas as pd
 from sandwich import __version__, compiled
 from sandwich.combine.listed import Combinations, combinations_of
 from sandwich.design.results import checks_frame, steel_frame
-from sandwich.design.summary import Certificate, certificate_of
+from sandwich.design.summary import certificate_of
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.job import TABLES, Job, load
 from sandwich.mechanics.superpose import superpose
 from sandwich.prepare import ZoneInput, prepare
+from sandwich.result import RunResult
 from sandwich.standards.en1992.standard import EN1992
-from sandwich.standards.interface import Strengths
-from sandwich.tables.assemble import Results, read_job
+from sandwich.tables.assemble import read_job
 from sandwich.tables.write import check_folder, read_store, write_store, write_table, write_text
 
 log = logging.getLogger("sandwich")
 Progress = Callable[[str, int, int], None]
-
-
-@dataclass(frozen=True)
-class RunResult:
-    """What a run leaves: frames with units in their headings, the certificate, files written."""
-
-    job: Job
-    results: Results
-    zones: list[ZoneInput]
-    combinations: Combinations
-    points: pd.DataFrame
-    steel: pd.DataFrame
-    checks: pd.DataFrame
-    certificate: Certificate
-    strengths: dict[str, Strengths]
-    folder: Path
-    report: Path | None = None
 
 
 def _nothing(what: str, done: int, of: int) -> None:

@@ -8,9 +8,10 @@ from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
 from sandwich import EN1992, BarLayers, Concrete, Section, Steel, design_points
+from sandwich.design.settings import Settings
 from sandwich.design.summary import certificate_of, exceeded, failures, peaks
 from sandwich.design.transverse import shear_input
-from sandwich.design.ultimate import Settings, design_ultimate
+from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.superpose import superpose
 from sandwich.resultants import COMPONENTS, rotate
 
@@ -74,8 +75,8 @@ def test_principal_shear_does_not_depend_on_axes(vx, vy, angle):
     load = np.array([40.0, -20.0, 15.0, 2e4, -1e4, 5e3, vx, vy])
     even = np.array([100.0, 100.0, -100.0, -100.0])
     steel = np.array([0.8, 0.8, 0.3, 0.3])
-    here = shear_input(load, np.array(280.0), even, steel)
-    there = shear_input(rotate(load, angle), np.array(280.0), even, steel)
+    here = shear_input(EN1992.recommended(), load, np.array(280.0), even, steel)
+    there = shear_input(EN1992.recommended(), rotate(load, angle), np.array(280.0), even, steel)
     assert_allclose(there.v_Ed, here.v_Ed, atol=1e-9)
     if here.v_Ed > 1e-6:
         assert_allclose([there.n_phi, there.d, there.rho], [here.n_phi, here.d, here.rho], rtol=1e-6, atol=1e-6)

@@ -110,6 +110,13 @@ MISMATCHES = {
         ),
         ["cases.csv, row 3: names a case a second time", "case 'Q' is not in cases.csv", "case 'W' has no rows"],
     ),
+    "unsigned": (
+        lambda f: (
+            (f / "cases.csv").write_text("case,signed\nG,yes\nQ,no\n"),
+            (f / "job.toml").write_text((f / "job.toml").read_text().replace("[zones.plate]", 'cases = "cases.csv"\n[zones.plate]')),
+        ),
+        ["cases.csv, row 3: case 'Q' has no signs and is in a combination; bring modal or signed results"],
+    ),
     "axes": (
         lambda f: (
             (f / "axes.csv").write_text("element,xx,xy,xz,zx,zy,zz\n100,1,0,0,0,0,1\n"),

@@ -10,10 +10,12 @@ import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.design.results import checks_frame, steel_frame
-from sandwich.design.ultimate import Settings, Ultimate, design_ultimate
+from sandwich.design.settings import Settings
+from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.resultants import COMPONENTS
 from sandwich.section import Section
 from sandwich.standards.en1992.standard import EN1992
+from sandwich.standards.interface import Standard
 
 if TYPE_CHECKING:
     from sandwich.trace import Sheet
@@ -92,7 +94,7 @@ def design_points(
     minimum: str = "none",
     vertical: str = "y",
     situation: str = "persistent",
-    standard: EN1992 | None = None,
+    standard: Standard | None = None,
     workers: int = 1,
 ) -> PointDesign:
     """Design points from their resultants in the bar directions.
@@ -112,8 +114,8 @@ def design_points(
         Vertical direction of a wall.
     situation : {'persistent', 'accidental', 'seismic'}
         Picks the partial factors.
-    standard : EN1992, optional
-        The recommended values by default.
+    standard : Standard, optional
+        EN 1992-1-1:2004 with the recommended values by default.
     workers : int
         Threads; 0 takes one a core.
 

@@ -8,7 +8,8 @@ import numpy as np
 import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.design.ultimate import MATTERS, TOLERANCE, Settings, Ultimate
+from sandwich.design.settings import Settings
+from sandwich.design.ultimate import MATTERS, TOLERANCE, Ultimate
 from sandwich.mechanics import threelayer
 from sandwich.section import BARS
 
@@ -89,11 +90,20 @@ def checks_frame(
     by_x = u.a_s[:, [0, 2]].sum(1) * 1e3
     by_y = u.a_s[:, [1, 3]].sum(1) * 1e3
     greatest = settings.standard.greatest_steel(h) * 1e3
+    clauses = settings.standard.clauses
     rows = [
-        ("layers in compression", "6.5.2", u.layers * h, h, "mm", u.layers, u.layers_by),
-        ("bars reach yield", "3.1.7", u.depth, most, "x/d over limit", u.depth, u.depth_by),
-        ("shear without links", "6.2.2", u.shear.v_Ed, u.shear.v_Rd_c, "kN/m", u.shear.utilisation, u.shear.by),
-        ("greatest steel", "9.2.1.1(3)", np.maximum(by_x, by_y), greatest, "mm2/m", None, np.full(p, -1)),
+        ("layers in compression", clauses["layers"], u.layers * h, h, "mm", u.layers, u.layers_by),
+        ("bars reach yield", clauses["yield"], u.depth, most, "x/d over limit", u.depth, u.depth_by),
+        (
+            "shear without links",
+            clauses["shear"],
+            u.shear.v_Ed,
+            u.shear.v_Rd_c,
+            "kN/m",
+            u.shear.utilisation,
+            u.shear.by,
+        ),
+        ("greatest steel", clauses["greatest steel"], np.maximum(by_x, by_y), greatest, "mm2/m", None, np.full(p, -1)),
         ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, 1 N/mm)", None, u.failing),
     ]
     if settings.method != "sandwich":

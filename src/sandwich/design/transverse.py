@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.standards.en1992.shear import principal_shear, rho_l
-
-if TYPE_CHECKING:
-    from sandwich.design.ultimate import Settings
+from sandwich.design.settings import Settings
+from sandwich.standards.interface import Standard
 
 Floats = NDArray[np.float64]
 
@@ -41,9 +38,9 @@ class ShearInput:
     n_phi: Floats
 
 
-def shear_input(loads: Floats, h: Floats, axes: Floats, a_s: Floats) -> ShearInput:
+def shear_input(standard: Standard, loads: Floats, h: Floats, axes: Floats, a_s: Floats) -> ShearInput:
     """Quantities in the direction of the principal shear; loads (..., 8), h (...), axes and a_s (..., 4)."""
-    v_Ed, phi = principal_shear(loads[..., 6], loads[..., 7])
+    v_Ed, phi = standard.principal_shear(loads[..., 6], loads[..., 7])
     c, s = np.cos(phi), np.sin(phi)
     n_phi = loads[..., 0] * c * c + loads[..., 1] * s * s + 2 * loads[..., 2] * s * c
     m_phi = loads[..., 3] * c * c + loads[..., 4] * s * s + 2 * loads[..., 5] * s * c
@@ -60,7 +57,7 @@ def shear_input(loads: Floats, h: Floats, axes: Floats, a_s: Floats) -> ShearInp
     depth = h[..., None] / 2 + np.where(np.isfinite(own), own, np.abs(other))
     d = depth[..., 0] * c * c + depth[..., 1] * s * s
     ratio = np.where(np.isfinite(own), steel, 0.0) / depth
-    return ShearInput(v_Ed, phi, bottom, d, rho_l(ratio[..., 0], ratio[..., 1], phi), n_phi)
+    return ShearInput(v_Ed, phi, bottom, d, standard.tension_ratio(ratio[..., 0], ratio[..., 1], phi), n_phi)
 
 
 def check_shear(
@@ -69,6 +66,7 @@ def check_shear(
     """Worst principal shear over the combinations of p points; `combined` has shape (p, k, 8)."""
     p, k, _ = combined.shape
     q = shear_input(
+        settings.standard,
         combined,
         np.broadcast_to(h[:, None], (p, k)),
         np.broadcast_to(axes[:, None], (p, k, 4)),

@@ -15,11 +15,10 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear
 from sandwich.mechanics import certificate, threelayer
 from sandwich.mechanics.superpose import superpose
-from sandwich.section import BarLayers, Concrete, Steel
-from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
@@ -27,25 +26,6 @@ Ints = NDArray[np.int64]
 BLOCK: Final = 2048
 TOLERANCE: Final = 1e-6  # of max(|N|, 1 N/mm): largest violation a certified row may have
 MATTERS: Final = 0.05  # share of the bar force above which a neglected force is reported
-
-
-@dataclass(frozen=True)
-class Settings:
-    """What is the same for all points of a zone."""
-
-    bars: BarLayers
-    concrete: Concrete
-    steel: Steel
-    standard: EN1992
-    method: str = "sandwich"
-    minimum: str = "none"
-    vertical: str = "y"
-    faces: tuple[str, str] = ("bottom", "top")
-
-    @property
-    def names(self) -> tuple[str, ...]:
-        """Names of the bar layers."""
-        return self.bars.names(*self.faces)
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.design.results import REASONS, status_of
+from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_input
-from sandwich.design.ultimate import Settings, Ultimate, design_combined, design_ultimate
+from sandwich.design.ultimate import Ultimate, design_combined, design_ultimate
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.plate import wood_armer
 from sandwich.resultants import COMPONENTS
@@ -209,7 +210,7 @@ def _shear(
     if u.failing[0] >= 0:
         return
     sheet.heading = f"Transverse shear ({name})"
-    q = shear_input(loads[None], np.array([h]), axes[None], u.a_s)
+    q = shear_input(settings.standard, loads[None], np.array([h]), axes[None], u.a_s)
     face = "bottom" if bool(q.bottom_tension[0]) else "top"
     sheet.add(
         Step(f"In the direction of the shear the {face} is in tension", "tensor rule", "m_phi, n_phi, d along phi", (),

@@ -13,7 +13,7 @@ from sandwich.drawing.describe import MapDescription, describe_map
 
 if TYPE_CHECKING:
     from sandwich.prepare import ZoneInput
-    from sandwich.run import RunResult
+    from sandwich.result import RunResult
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,7 @@ from sandwich.tables.write import write_aside, write_text
 
 if TYPE_CHECKING:
     from sandwich.prepare import ZoneInput
-    from sandwich.run import RunResult
+    from sandwich.result import RunResult
     from sandwich.trace import Sheet
 
 log = logging.getLogger("sandwich")

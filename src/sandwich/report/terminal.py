@@ -14,7 +14,7 @@ from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
 from sandwich.report.numbers import digits
 
 if TYPE_CHECKING:
-    from sandwich.run import RunResult
+    from sandwich.result import RunResult
     from sandwich.trace import Quantity, Sheet
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final, Literal, Protocol
 
@@ -17,9 +18,10 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Strengths:
-    """Design strengths of one situation [MPa]: bars, cracked and uncracked layers; yield strain limit [-].
+    """Design strengths of one situation: bars, cracked and uncracked layers [MPa].
 
-    `depth_limit` is the greatest x/d at which bars in tension still reach their yield strength.
+    `depth_limit` is the greatest x/d at which bars in tension still reach their yield strength, `block` the
+    depth of a compressed layer over x [-].
     """
 
     f_yd: float
@@ -36,6 +38,10 @@ class Standard(Protocol):
     def name(self) -> str:
         """Standard, year and the set of national values."""
 
+    @property
+    def clauses(self) -> Mapping[str, str]:
+        """Clause behind each check of the tables: layers, yield, shear, greatest steel."""
+
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths in a situation."""
 
@@ -51,6 +57,18 @@ class Standard(Protocol):
         vertical: str,
     ) -> Floats:
         """Least area of each bar layer [mm2/mm], shape (..., 4)."""
+
+    def greatest_steel(self, h: ArrayLike) -> Floats:
+        """Greatest area of one direction, both faces together [mm2/mm]."""
+
+    def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
+        """Principal transverse shear [N/mm] and its direction from x towards y [rad]."""
+
+    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike) -> Floats:
+        """Ratio of tension steel [-] that counts in a direction."""
+
+    def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:
+        """Mean axial stress [MPa], compression positive, of a membrane force n [N/mm], tension positive."""
 
     def shear_resistance(
         self,

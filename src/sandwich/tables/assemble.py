@@ -101,6 +101,7 @@ def _cases(job: Job, frames: dict[str, pd.DataFrame | None], names: dict[str, st
                 faults.add(
                     names["cases"], f"case '{case}' has no rows in {names['resultants']}", "export it or drop it"
                 )
+        _signed_only(job, table, names["cases"], faults)
     if resultants is not None:
         for i, combination in enumerate(job.combinations):
             for case in combination.factors:
@@ -108,6 +109,17 @@ def _cases(job: Job, frames: dict[str, pd.DataFrame | None], names: dict[str, st
                     where = f"{job.path}, combinations[{i}] '{combination.name}'"
                     faults.add(where, f"names case '{case}', which has no results", f"there are {', '.join(cases)}")
     return cases
+
+
+def _signed_only(job: Job, table: pd.DataFrame, name: str, faults: Faults) -> None:
+    """Results without signs may be neither averaged nor turned nor superposed: refuse them where they are used."""
+    if "signed" not in table:
+        return
+    unsigned = table["signed"].astype(str).str.lower().isin(["no", "n", "false", "0"])
+    used = {case for combination in job.combinations for case in combination.factors}
+    for case in sorted(used & set(table["case"][unsigned].astype(str))):
+        where = f"{name}, {rows_text(table.index[unsigned & (table['case'].astype(str) == case)])}"
+        faults.add(where, f"case '{case}' has no signs and is in a combination", "bring modal or signed results of it")
 
 
 def _repeated(frame: pd.DataFrame, keys: list[str], name: str, faults: Faults) -> None:

@@ -37,7 +37,7 @@ SPECS: Final = {
     "nodes": TableSpec(("node",), dict.fromkeys("xyz", "length"), {}),
     "elements": TableSpec(("element", "n1", "n2", "n3"), {}, {"thickness": "thickness"}, ("group",), ("n4",)),
     "axes": TableSpec(("element",), _UNIT_VECTORS, {}),
-    "cases": TableSpec(("case",), {}, {}, ("kind", "description")),
+    "cases": TableSpec(("case",), {}, {}, ("kind", "description", "signed")),
     "resultants": TableSpec(("case", "element", "node"), dict(QUANTITY), {}),
     "points": TableSpec(("case", "point"), dict(QUANTITY), {"thickness": "thickness"}),
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Mapping
 from dataclasses import dataclass
 from importlib.resources import files
 from typing import Any
@@ -13,6 +14,8 @@ from numpy.typing import ArrayLike
 from sandwich.section import Concrete, Steel
 from sandwich.standards.en1992 import materials, minimum, shear, struts
 from sandwich.standards.interface import Floats, Strengths
+
+_CLAUSES = {"layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "greatest steel": "9.2.1.1(3)"}
 
 
 @dataclass(frozen=True)
@@ -31,6 +34,11 @@ class EN1992:
     def name(self) -> str:
         """Standard, year and the set of national values."""
         return f"EN 1992-1-1:2004, {self.parameters['name']}"
+
+    @property
+    def clauses(self) -> Mapping[str, str]:
+        """Clause behind each check of the tables."""
+        return _CLAUSES
 
     def _value(self, key: str) -> float:
         return float(self.parameters["values"][key])
@@ -109,9 +117,18 @@ class EN1992:
             least[..., o] = least[..., o + 2] = per_face
         return np.where(exists, least, 0.0)
 
-    def greatest_steel(self, h: ArrayLike) -> Any:
+    def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
-        return minimum.a_s_max(np.asarray(h, dtype=float), ratio=self._value("A_s_max"))
+        return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float), ratio=self._value("A_s_max")))
+
+    def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
+        """Principal transverse shear [N/mm] and its direction [rad], as Annex LL of EN 1992-2:2005 has it."""
+        v_Ed, phi = shear.principal_shear(v_x, v_y)
+        return v_Ed, phi
+
+    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike) -> Floats:
+        """Ratio of tension steel [-] in the direction of the shear, as Annex LL of EN 1992-2:2005 has it."""
+        return np.asarray(shear.rho_l(rho_x, rho_y, phi))
 
     def shear_resistance(
         self, concrete: Concrete, situation: str, d: ArrayLike, rho_l: ArrayLike, sigma_cp: ArrayLike
@@ -146,8 +163,8 @@ class EN1992:
             )
         )  # fmt: skip
 
-    def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Any:
+    def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:
         """Mean axial stress sigma_cp [MPa] of a membrane force n [N/mm], tension positive."""
         gamma_c = self.parameters[situation]["gamma_c"]
         f_cd = materials.f_cd(concrete.f_ck, gamma_c=gamma_c, alpha_cc=self._value("alpha_cc"))
-        return shear.sigma_cp(-np.asarray(n, dtype=float), h, f_cd)
+        return np.asarray(shear.sigma_cp(-np.asarray(n, dtype=float), h, f_cd))

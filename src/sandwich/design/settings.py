@@ -1,0 +1,27 @@
+"""What is the same for all points of a zone, as the stages take it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sandwich.section import BarLayers, Concrete, Steel
+from sandwich.standards.interface import Standard
+
+
+@dataclass(frozen=True)
+class Settings:
+    """What is the same for all points of a zone."""
+
+    bars: BarLayers
+    concrete: Concrete
+    steel: Steel
+    standard: Standard
+    method: str = "sandwich"
+    minimum: str = "none"
+    vertical: str = "y"
+    faces: tuple[str, str] = ("bottom", "top")
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Names of the bar layers."""
+        return self.bars.names(*self.faces)

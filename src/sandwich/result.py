@@ -1,0 +1,32 @@
+"""What a run leaves in memory: what came in, the zones, frames, certificate, files."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import pandas as pd
+
+from sandwich.combine.listed import Combinations
+from sandwich.design.summary import Certificate
+from sandwich.job import Job
+from sandwich.prepare import ZoneInput
+from sandwich.standards.interface import Strengths
+from sandwich.tables.assemble import Results
+
+
+@dataclass(frozen=True)
+class RunResult:
+    """What a run leaves: frames with units in their headings, the certificate, files written."""
+
+    job: Job
+    results: Results
+    zones: list[ZoneInput]
+    combinations: Combinations
+    points: pd.DataFrame
+    steel: pd.DataFrame
+    checks: pd.DataFrame
+    certificate: Certificate
+    strengths: dict[str, Strengths]
+    folder: Path
+    report: Path | None = None
