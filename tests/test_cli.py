@@ -220,11 +220,15 @@ def test_doubts_are_said(cli, tmp_path):
     assert "membrane force left out" in cli("run", job, "--no-pictures")[1]
     job.write_text(text.replace("f_yk = 500", 'f_yk = 500\nmethod = "membrane"'))
     assert "moment left out" in cli("run", job, "--no-pictures")[1]
-    job.write_text(text.replace("diameter_y = 12", 'diameter_y = 12, layout = "bottom"'))
+    job.write_text(
+        text.replace("diameter_y = 12", 'diameter_y = 12, layout = "bottom"').replace(
+            "f_yk = 500", 'f_yk = 500\nfaces = { top = "upper" }'
+        )
+    )
     code, out, _ = cli("run", job)
     assert code == 0
     assert "Points that fail" in out
-    assert "tension where there is no top y bar" in out
+    assert "tension where there is no upper y bar" in out
     steel = pd.read_csv(tmp_path / "results" / "steel.csv")
     assert steel.loc[steel["status"] != "ok", REQUIRED].isna().all()
     assert (steel["status"] != "ok").any()

@@ -143,6 +143,10 @@ MISMATCHES = {
         lambda f: (f / "elements.csv").write_text((f / "elements.csv").read_text().replace(",0.25,a", ",-0.25,a", 1)),
         ["elements.csv, row 2, column thickness", "-250", "more than zero"],
     ),
+    "no area": (
+        lambda f: (f / "elements.csv").write_text((f / "elements.csv").read_text().replace("100,1,5,6,2", "100,1,5,1,5", 1)),
+        ["elements.csv, row 2: element 100 has no area"],
+    ),
     "unknown format": (
         lambda f: ((f / "nodes.csv").rename(f / "nodes.dat"), (f / "job.toml").write_text((f / "job.toml").read_text().replace("nodes.csv", "nodes.dat"))),
         ["nodes.dat", "is neither .csv, .csv.gz nor .parquet"],

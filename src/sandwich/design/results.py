@@ -11,9 +11,8 @@ from numpy.typing import ArrayLike, NDArray
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import MATTERS, TOLERANCE, Ultimate
 from sandwich.mechanics import threelayer
-from sandwich.section import BARS
 
-REASONS: Final[dict[int, str]] = {
+REASONS: Final = {
     threelayer.LAYERS_DO_NOT_FIT: "concrete: the layers in compression do not fit into the thickness",
     threelayer.NO_FIELD: "no stress field without tension in the concrete: more bar layers are needed",
     threelayer.NOT_CONVERGED: "the layer thicknesses did not settle",
@@ -21,12 +20,6 @@ REASONS: Final[dict[int, str]] = {
     threelayer.NO_BARS_X: "no bars along x",
     threelayer.NO_BARS_Y: "no bars along y",
 }
-REASONS.update(
-    {
-        code: f"no stress field: tension where there is no {bar} bar"
-        for code, bar in zip(threelayer.LACKS, BARS, strict=True)
-    }
-)
 REQUIRED: Final = "required [mm2/m]"
 STRENGTH: Final = "by strength [mm2/m]"
 LEAST: Final = "least [mm2/m]"
@@ -38,11 +31,18 @@ def _names(combinations: ArrayLike, by: NDArray[np.int64]) -> NDArray[np.str_]:
     return np.append(np.asarray(combinations, dtype=object), "")[by]
 
 
-def status_of(u: Ultimate, combinations: list[str]) -> NDArray[np.str_]:
+def reason(code: int, names: tuple[str, ...]) -> str:
+    """A status code of `threelayer` in words, with the zone's names of its bar layers."""
+    if code in threelayer.LACKS:
+        return f"no stress field: tension where there is no {names[threelayer.LACKS.index(code)]} bar"
+    return REASONS[code]
+
+
+def status_of(u: Ultimate, combinations: list[str], names: tuple[str, ...]) -> NDArray[np.str_]:
     """'ok', or why a point has no steel, with the combination that failed."""
     out = np.full(len(u.status), OKAY, dtype=object)
     for i in np.flatnonzero(u.status != threelayer.OK):
-        out[i] = f"fails: {REASONS[int(u.status[i])]} ({combinations[u.failing[i]]})"
+        out[i] = f"fails: {reason(int(u.status[i]), names)} ({combinations[u.failing[i]]})"
     for i in np.flatnonzero((u.status == threelayer.OK) & (u.violation > TOLERANCE)):
         out[i] = f"no witness: misses equilibrium or strength by {u.violation[i]:.1e}"
     return out
@@ -58,7 +58,7 @@ def steel_frame(
 ) -> pd.DataFrame:
     """One row a point and bar layer that exists: areas, governing combination, status."""
     p = len(u.status)
-    status = status_of(u, combinations)
+    status = status_of(u, combinations, settings.names)
     out = []
     for i in range(4):
         there = np.isfinite(axes[:, i])
@@ -109,7 +109,7 @@ def checks_frame(
     if settings.method != "sandwich":
         what = "membrane force left out" if settings.method == "plate" else "moment left out"
         rows.append((what, "", u.neglected, np.full(p, MATTERS), "of bar force", None, u.neglected_by))
-    status = status_of(u, combinations)
+    status = status_of(u, combinations, settings.names)
     out = []
     for name, clause, demand, capacity, unit, use, by in rows:
         used = demand / capacity if use is None else use

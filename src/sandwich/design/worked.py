@@ -8,7 +8,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.results import REASONS, status_of
+from sandwich.design.results import reason, status_of
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_input
 from sandwich.design.ultimate import Ultimate, design_combined, design_ultimate
@@ -111,7 +111,7 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
     out, w = rows.designed[0], rows.witness
     sheet.heading = f"Stress field ({settings.method})"
     if int(out[12]) != threelayer.OK:
-        sheet.add(Step("No field", "", "", (), (Quantity("reason", REASONS[int(out[12])], ""),)))
+        sheet.add(Step("No field", "", "", (), (Quantity("reason", reason(int(out[12]), settings.names), ""),)))
         return
     n, m = loads[:3].copy(), loads[3:6].copy()
     source = _SOURCE[settings.method]
@@ -175,7 +175,7 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
 
 def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Floats, settings: Settings) -> None:
     sheet.heading = "Bars"
-    status = status_of(u, combinations)[0]
+    status = status_of(u, combinations, settings.names)[0]
     if u.failing[0] >= 0:
         sheet.answer = (Quantity("status", status, ""),)
         sheet.add(Step("Status of the point", "", "", (), sheet.answer))

@@ -50,18 +50,24 @@ class Mesh:
     @property
     def sizes(self) -> Floats:
         """Square root of the area of each element [mm], shape (e,)."""
-        p = self.xyz[self.corners]
-        p[:, 3] = np.where((self.corners[:, 3] >= 0)[:, None], p[:, 3], p[:, 0])
-        area = np.linalg.norm(np.cross(p[:, 2] - p[:, 0], p[:, 3] - p[:, 1]), axis=1) / 2
-        return np.asarray(np.sqrt(area))
+        return np.asarray(np.sqrt(element_areas(self.xyz, self.corners)))
+
+
+def diagonal_normals(xyz: Floats, corners: Ints) -> Floats:
+    """Cross product of the diagonals: normal by the right hand round the corners, twice as long as the area."""
+    p = xyz[corners]
+    last = np.where((corners[:, 3] >= 0)[:, None], p[:, 3], p[:, 0])
+    return np.asarray(np.cross(p[:, 2] - p[:, 0], last - p[:, 1]))
+
+
+def element_areas(xyz: Floats, corners: Ints) -> Floats:
+    """Area of each element [mm2], shape (e,)."""
+    return np.asarray(np.linalg.norm(diagonal_normals(xyz, corners), axis=1) / 2)
 
 
 def corner_axes(xyz: Floats, corners: Ints) -> Floats:
     """Axes from the corner order: x along the first edge, z by the right hand round the corners, shape (e, 3, 3)."""
-    p = xyz[corners]
-    last = np.where((corners[:, 3] >= 0)[:, None], p[:, 3], p[:, 0])
-    z = np.cross(p[:, 2] - p[:, 0], last - p[:, 1])
-    return frame(p[:, 1] - p[:, 0], z)
+    return frame(xyz[corners[:, 1]] - xyz[corners[:, 0]], diagonal_normals(xyz, corners))
 
 
 def frame(x: Floats, z: Floats) -> Floats:

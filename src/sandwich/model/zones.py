@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sandwich.errors import Faults
 from sandwich.job import Direction, Job, TopSide, Zone
-from sandwich.model.mesh import Mesh, edges, frame
+from sandwich.model.mesh import Mesh, diagonal_normals, edges, frame
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -128,7 +128,7 @@ def _consistent(mesh: Mesh, elements: Ints) -> Floats:
     first = np.flatnonzero(edge[1:] == edge[:-1])
     neighbours: list[list[tuple[int, bool]]] = [[] for _ in elements]
     z = mesh.axes[elements, 2]
-    geometric = _corner_normals(mesh, elements)
+    geometric = diagonal_normals(mesh.xyz, corners)
     same = np.where(np.sum(geometric * z, axis=1) >= 0.0, 1.0, -1.0)
     direction = _edge_directions(corners)
     for i in first:
@@ -153,12 +153,6 @@ def _consistent(mesh: Mesh, elements: Ints) -> Floats:
         if np.sum(round_[part] * same[part]) < 0.0:
             round_[part] *= -1.0
     return round_ * same
-
-
-def _corner_normals(mesh: Mesh, elements: Ints) -> Floats:
-    p = mesh.xyz[mesh.corners[elements]]
-    last = np.where((mesh.corners[elements, 3] >= 0)[:, None], p[:, 3], p[:, 0])
-    return np.asarray(np.cross(p[:, 2] - p[:, 0], last - p[:, 1]))
 
 
 def _edge_directions(corners: Ints) -> list[dict[tuple[int, int], bool]]:

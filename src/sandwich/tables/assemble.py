@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sandwich.errors import Faults
 from sandwich.job import TABLES, Job
-from sandwich.model.mesh import Mesh, corner_axes, frame
+from sandwich.model.mesh import Mesh, corner_axes, element_areas, frame
 from sandwich.resultants import COMPONENTS
 from sandwich.tables.read import negated, read_table, rows_text
 
@@ -163,12 +163,18 @@ def _mesh(frames: dict[str, pd.DataFrame | None], names: dict[str, str], faults:
         corners[:, i] = np.where(given, at, -1)
     if not whole:
         return None
+    xyz = nodes[["x", "y", "z"]].to_numpy()
+    flat = ~(element_areas(xyz, corners) > 0.0)
+    if flat.any():
+        row = elements[flat].iloc[0]
+        where = f"{names['elements']}, {rows_text(elements.index[flat])}"
+        faults.add(where, f"element {row['element']} has no area", "mend its nodes or drop it")
+        return None
     thickness = elements["thickness"].to_numpy() if "thickness" in elements else np.full(len(elements), np.nan)
     thin = ~(thickness > 0.0) & np.isfinite(thickness)
     if thin.any():
         where = f"{names['elements']}, {rows_text(elements.index[thin])}, column thickness"
         faults.add(where, f"found {thickness[thin][0]:g}", "more than zero would do")
-    xyz = nodes[["x", "y", "z"]].to_numpy()
     group = np.array(elements["group"].astype(str)) if "group" in elements else np.full(len(elements), "")
     axes = corner_axes(xyz, corners)
     if "axes" in frames:
