@@ -17,6 +17,7 @@ from sandwich.resultants import to_mid_depth
 from sandwich.standards.interface import Standard
 from sandwich.tables.assemble import Results
 
+TOO_MUCH = 200.0  # MPa; several times the strength of any concrete
 log = logging.getLogger("sandwich")
 
 
@@ -54,6 +55,7 @@ def prepare(job: Job, results: Results) -> list[ZoneInput]:
     faults = Faults()
     zones = _bare_zone(job, results, faults) if results.mesh is None else _mesh_zones(job, results, faults)
     for z in zones:
+        _magnitudes(z, job, faults)
         try:
             z.zone.bars.layers().axes(z.h)
         except ValueError as error:
@@ -61,6 +63,15 @@ def prepare(job: Job, results: Results) -> list[ZoneInput]:
             faults.add(f"{job.path}, zones.{z.name}.bars", found, remedy)
     faults.stop()
     return zones
+
+
+def _magnitudes(z: ZoneInput, job: Job, faults: Faults) -> None:
+    """Refuse results whose usual elastic stress no concrete can carry: most often a unit."""
+    n, m = np.abs(z.cases[..., :3]).max((1, 2)), np.abs(z.cases[..., 3:6]).max((1, 2))
+    usual = float(np.median(n / z.h + 6.0 * m / z.h**2))
+    if usual > TOO_MUCH:
+        found = f"half of the points have an elastic stress of {usual:.3g} MPa or more from one case"
+        faults.add(f"{job.path}, zones.{z.name}", found, "look at input.units, most of all of moment and thickness")
 
 
 def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:

@@ -143,6 +143,15 @@ MISMATCHES = {
         lambda f: (f / "elements.csv").write_text((f / "elements.csv").read_text().replace(",0.25,a", ",-0.25,a", 1)),
         ["elements.csv, row 2, column thickness", "-250", "more than zero"],
     ),
+    "edgeways": (
+        lambda f: (f / "job.toml").write_text((f / "job.toml").read_text().replace("f_yk = 500", "f_yk = 500\ntop_side = { towards = [1, 0, 0] }")),
+        ["zones.plate.top_side: does not tell top from bottom at element 100", "crosses the surface"],
+    ),
+    "wrong unit": (
+        lambda f: (f / "job.toml").write_text((f / "job.toml").read_text() + '[input.units]\nmoment = "MN*m/m"\n'),
+        # 6 * 35e6 / 250^2 + 60 / 250 MPa
+        ["half of the points have an elastic stress of 3.36e+03 MPa or more from one case", "look at input.units"],
+    ),
     "no area": (
         lambda f: (f / "elements.csv").write_text((f / "elements.csv").read_text().replace("100,1,5,6,2", "100,1,5,1,5", 1)),
         ["elements.csv, row 2: element 100 has no area"],

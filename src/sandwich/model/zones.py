@@ -89,7 +89,14 @@ def orient(zone: Zone, mesh: Mesh, elements: Ints, where: str, faults: Faults) -
     own = mesh.axes[elements]
     centres = mesh.centres[elements]
     z = own[:, 2]
-    up = _consistent(mesh, elements) if not _declared(zone.top_side) else _towards(zone.top_side, z, centres)
+    up = _consistent(mesh, elements)
+    if _declared(zone.top_side):
+        ahead = _towards(zone.top_side, z, centres)
+        edgeways = np.abs(ahead) < 0.05
+        if edgeways.any():
+            found = f"does not tell top from bottom at element {mesh.element_ids[elements[edgeways]][0]}"
+            faults.add(f"{where}.top_side", found, "choose a direction that crosses the surface")
+        up = np.where(ahead >= 0.0, 1.0, -1.0)
     normal = z * up[:, None]
     x = _along(zone.direction, own[:, 0], normal, centres)
     inplane = x - np.sum(x * normal, axis=1, keepdims=True) * normal
@@ -112,11 +119,13 @@ def _declared(side: TopSide) -> bool:
 
 
 def _towards(side: TopSide, z: Floats, centres: Floats) -> Floats:
+    """Cosine between the normals and the declared direction."""
     if side.towards is not None:
-        ahead = z @ np.asarray(side.towards, dtype=float)
+        wanted = np.broadcast_to(np.asarray(side.towards, dtype=float), z.shape)
     else:
-        ahead = np.sum(z * (centres - 1000.0 * np.asarray(side.away_from, dtype=float)), axis=1)
-    return np.where(ahead >= 0.0, 1.0, -1.0)
+        wanted = centres - 1000.0 * np.asarray(side.away_from, dtype=float)
+    length = np.maximum(np.linalg.norm(wanted, axis=1), 1e-12)
+    return np.asarray(np.sum(z * wanted, axis=1) / length)
 
 
 def _consistent(mesh: Mesh, elements: Ints) -> Floats:
