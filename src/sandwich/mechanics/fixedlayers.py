@@ -26,10 +26,24 @@ SHEAR_FLOOR = 1e-11  # of the largest force: keeps u and v positive where a laye
 
 
 @kernel
-def layer_demands(n, m, yb, yt):
-    """Membrane force of the bottom and the top layer [N/mm] for one component n [N/mm] and m [N]."""
-    depth = yb + yt
-    return (n * yt + m) / depth, (n * yb - m) / depth
+def layers(n, m, h, tb, tt):
+    """Lever arms [mm], demands of the layers and the largest of them [N/mm].
+
+    Returns (yb, yt, nbx, ntx, nby, nty, qb, qt, scale).
+    """
+    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
+    part = 1.0 / (yb + yt)
+    nbx, ntx = (n[0] * yt + m[0]) * part, (n[0] * yb - m[0]) * part
+    nby, nty = (n[1] * yt + m[1]) * part, (n[1] * yb - m[1]) * part
+    qb, qt = (n[2] * yt + m[2]) * part, (n[2] * yb - m[2]) * part
+    return yb, yt, nbx, ntx, nby, nty, qb, qt, max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
+
+
+@kernel
+def shares(e, yb, yt):
+    """Share of each bar's force that goes to the bottom layer."""
+    part = 1.0 / (yb + yt)
+    return (yt + e[0]) * part, (yt + e[1]) * part, (yt + e[2]) * part, (yt + e[3]) * part
 
 
 @kernel
@@ -43,9 +57,9 @@ def bar_forces(share_b, has_b, share_t, has_t, need_b, need_t, tol):
     if need_b <= 0.0 and need_t <= 0.0:
         return 0.0, 0.0, 0.0
     if has_b and has_t:
-        det = share_b - share_t
-        fb = ((1.0 - share_t) * need_b - share_t * need_t) / det
-        ft = (share_b * need_t - (1.0 - share_b) * need_b) / det
+        part = 1.0 / (share_b - share_t)
+        fb = ((1.0 - share_t) * need_b - share_t * need_t) * part
+        ft = (share_b * need_t - (1.0 - share_b) * need_b) * part
         if fb >= 0.0 and ft >= 0.0:
             return need_b + need_t, fb, ft
     fb = math.inf
@@ -230,21 +244,22 @@ def _search(d):
 
 
 @kernel
-def least_steel(nbx, ntx, nby, nty, qb, qt, xb, xt, yb, yt, has_xb, has_xt, has_yb, has_yt, case):
+def least_steel(nbx, ntx, nby, nty, qb, qt, scale, share, has, case):
     """Bar forces of least total for given layers; infinite total where no field exists.
 
-    nbx .. nty: demands of the layers [N/mm]; qb, qt: their shear; xb .. yt: share of each bar's force
-    that goes to the bottom layer; has_..: whether the bar exists. `case` tries one candidate (-1: the likely
+    nbx .. nty: demands of the layers [N/mm]; qb, qt: their shear; scale: the largest of them; share: of each
+    bar's force that goes to the bottom layer; has: whether the bar exists. `case` tries one candidate (-1: the likely
     one) and the rest only where that is not admissible; -2 tries them all. Returns (total, f bottom x,
     f bottom y, f top x, f top y, ub, ut, case), ub and ut being the compressions along x.
     """
-    scale = max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
     if scale == 0.0:
         return 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0
     floor = SHEAR_FLOOR * scale
     qb = max(abs(qb), floor)
     qt = max(abs(qt), floor)
     tol = 100.0 * floor
+    xb, yb, xt, yt = share
+    has_xb, has_yb, has_xt, has_yt = has
     d = (nbx, ntx, nby, nty, qb, qt, xb, xt, yb, yt, has_xb, has_xt, has_yb, has_yt, tol)
     if case == -1:
         case = _likely_case(d)

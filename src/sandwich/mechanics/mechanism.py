@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 
 from sandwich.compiled import kernel
-from sandwich.mechanics.fixedlayers import SHEAR_FLOOR, layer_demands
+from sandwich.mechanics.fixedlayers import SHEAR_FLOOR, layers, shares
 
 
 @kernel
@@ -43,13 +43,8 @@ def _follow(known_b, known_t, ratio_b, ratio_t, free_b, free_t, share, pulls, gu
 @kernel
 def _mechanism(f, ub, ut, n, m, h, e, tb, tt, small):
     """Strains (x bottom, x top, y bottom, y top) dual to a field; forces below `small` of the largest are none."""
-    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
-    depth = yb + yt
-    share = ((yt + e[0]) / depth, (yt + e[1]) / depth, (yt + e[2]) / depth, (yt + e[3]) / depth)
-    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
-    nby, nty = layer_demands(n[1], m[1], yb, yt)
-    qb, qt = layer_demands(n[2], m[2], yb, yt)
-    scale = max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
+    yb, yt, nbx, ntx, nby, nty, qb, qt, scale = layers(n, m, h, tb, tt)
+    share = shares(e, yb, yt)
     if scale == 0.0:
         return 0.0, 0.0, 0.0, 0.0
     floor = SHEAR_FLOOR * scale
@@ -99,10 +94,8 @@ def best_mechanism(f, ub, ut, n, m, h, e, has, tb, tt, wanted):
     What counts as no force decides which bars and layers tie the strains; the usual reading comes first and
     the others are tried only where its bound leaves a gap of more than `wanted`.
     """
-    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
-    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
-    nby, nty = layer_demands(n[1], m[1], yb, yt)
-    qb, qt = layer_demands(n[2], m[2], yb, yt)
+    yb, yt, nbx, ntx, nby, nty, qb, qt, _ = layers(n, m, h, tb, tt)
+    share = shares(e, yb, yt)
     total = f[0] + f[1] + f[2] + f[3]
     best = (0.0, 0.0, 0.0, 0.0, 0.0)
     if total <= wanted:
@@ -113,8 +106,8 @@ def best_mechanism(f, ub, ut, n, m, h, e, has, tb, tt, wanted):
         most = 1.0
         for i in range(4):
             if has[i]:
-                share = (yt + e[i]) / (yb + yt)
-                strain = share * xb + (1.0 - share) * xt if i % 2 == 0 else share * vb + (1.0 - share) * vt
+                low, high = (xb, xt) if i % 2 == 0 else (vb, vt)
+                strain = share[i] * low + (1.0 - share[i]) * high
                 most = max(most, strain)
         shear = 2.0 * (abs(qb) * math.sqrt(xb * vb) + abs(qt) * math.sqrt(xt * vt))
         bound = (nbx * xb + ntx * xt + nby * vb + nty * vt + shear) / most

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.compiled import kernel
-from sandwich.mechanics.fixedlayers import bar_forces, layer_demands, least_steel
+from sandwich.mechanics.fixedlayers import bar_forces, layers, least_steel, shares
 from sandwich.mechanics.inplane import orthogonal_compression
 from sandwich.mechanics.mechanism import best_mechanism
 
@@ -74,23 +74,18 @@ def _tension_at_both_ends(n, m, lever):
 @kernel
 def _field(n, m, h, e, has, tb, tt, layerwise, case):
     """Bars and compressions (f, ub, ut, qb, qt) at layer thicknesses tb, tt; infinite total without a field."""
-    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
-    depth = yb + yt
-    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
-    nby, nty = layer_demands(n[1], m[1], yb, yt)
-    qb, qt = layer_demands(n[2], m[2], yb, yt)
-    sbx, sby, stx, sty = (yt + e[0]) / depth, (yt + e[1]) / depth, (yt + e[2]) / depth, (yt + e[3]) / depth
+    yb, yt, nbx, ntx, nby, nty, qb, qt, scale = layers(n, m, h, tb, tt)
+    share = shares(e, yb, yt)
+    sbx, sby, stx, sty = share
     if layerwise:
-        tol = 1e-9 * max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
+        tol = 1e-9 * scale
         ub, vb = orthogonal_compression(nbx, nby, qb)
         ut, vt = orthogonal_compression(ntx, nty, qt)
         fx, fbx, ftx = bar_forces(sbx, has[0], stx, has[2], nbx + ub, ntx + ut, tol)
         fy, fby, fty = bar_forces(sby, has[1], sty, has[3], nby + vb, nty + vt, tol)
         total = fx + fy
     else:
-        total, fbx, fby, ftx, fty, ub, ut, case = least_steel(
-            nbx, ntx, nby, nty, qb, qt, sbx, stx, sby, sty, has[0], has[2], has[1], has[3], case
-        )
+        total, fbx, fby, ftx, fty, ub, ut, case = least_steel(nbx, ntx, nby, nty, qb, qt, scale, share, has, case)
     if total == math.inf:
         return total, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, ub, ut, case
     cbx = nbx - sbx * fbx - stx * ftx
@@ -109,14 +104,12 @@ def _field(n, m, h, e, has, tb, tt, layerwise, case):
 @kernel
 def _lacking(n, m, h, e, has, tb, tt):
     """Which bar a point without a field lacks: the missing one of a direction that fails at 45 degrees."""
-    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
-    qb, qt = layer_demands(n[2], m[2], yb, yt)
+    yb, yt, nbx, ntx, nby, nty, qb, qt, scale = layers(n, m, h, tb, tt)
+    share = shares(e, yb, yt)
+    tol = 1e-9 * scale
     for i in range(2):
-        need_b, need_t = layer_demands(n[i], m[i], yb, yt)
-        share_b, share_t = (yt + e[i]) / (yb + yt), (yt + e[i + 2]) / (yb + yt)
-        tol = 1e-9 * max(abs(need_b), abs(need_t), abs(qb), abs(qt))
-        need_b, need_t = need_b + abs(qb), need_t + abs(qt)
-        if bar_forces(share_b, has[i], share_t, has[i + 2], need_b, need_t, tol)[0] == math.inf:
+        need_b, need_t = (nbx + abs(qb), ntx + abs(qt)) if i == 0 else (nby + abs(qb), nty + abs(qt))
+        if bar_forces(share[i], has[i], share[i + 2], has[i + 2], need_b, need_t, tol)[0] == math.inf:
             if has[i] and has[i + 2]:
                 return NO_FIELD
             return LACKS[i] if not has[i] else LACKS[i + 2]
@@ -176,11 +169,8 @@ def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
 @kernel
 def _cracked(n, m, tb, tt, h, e, f):
     """Whether the bottom and the top layer are cracked: tension in the layer's demand or in a bar of its face."""
-    yb, yt = 0.5 * (h - tb), 0.5 * (h - tt)
-    nbx, ntx = layer_demands(n[0], m[0], yb, yt)
-    nby, nty = layer_demands(n[1], m[1], yb, yt)
-    qb, qt = layer_demands(n[2], m[2], yb, yt)
-    tol = 1e-9 * max(abs(nbx), abs(ntx), abs(nby), abs(nty), abs(qb), abs(qt))
+    _, _, nbx, ntx, nby, nty, qb, qt, scale = layers(n, m, h, tb, tt)
+    tol = 1e-9 * scale
     bottom = -principal_minimum(-nbx, -nby, qb) > tol
     top = -principal_minimum(-ntx, -nty, qt) > tol
     for i in range(4):
