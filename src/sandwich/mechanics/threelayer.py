@@ -34,9 +34,8 @@ NOT_CONVERGED: Final = 3
 NOT_FINITE: Final = 4
 NO_BARS_X: Final = 5
 NO_BARS_Y: Final = 6
-LACKS: Final = (7, 8, 9, 10)  # no field, and the bar of `BARS` that would give one
+LACKS: Final = (7, 8, 9, 10)  # no field, and the bar of `section.BARS` that would give one
 
-BARS: Final = ("bottom x", "bottom y", "top x", "top y")
 N_OUT: Final = 15
 ROW: Final = (
     *("f bottom x", "f bottom y", "f top x", "f top y", "t bottom", "t top"),
@@ -289,7 +288,7 @@ def design(
     section : array_like of int, shape (r,)
         Row of `sections` that each row belongs to.
     sections : array_like, shape (s, 7)
-        h, e of the bars `BARS` [mm] (positive towards the bottom, nan where there is no bar), strength of a
+        h, e of the bars `section.BARS` [mm] (positive towards the bottom, nan where there is no bar), strength of a
         cracked and of an uncracked layer [MPa].
     method : {'sandwich', 'plate', 'membrane'}
         Three layers; Wood-Armer moments, layer by layer, without the membrane forces; membrane forces alone.
