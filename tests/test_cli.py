@@ -128,8 +128,8 @@ BAD = {
         append("job.toml", '[input.columns]\nnodes = { x = "east", w = "y" }\n'),
         ["input.columns.nodes.x", "has no column 'east'", "input.columns.nodes.w", "node, x, y, z would do"],
     ),
-    "unknown unit": (append("job.toml", '[input.units]\nmoment = "kNm"\nshear = "blip"\n'),
-                     ["input.units.moment", "is not a unit of moment", "input.units.shear", "'blip' is not a known unit"]),
+    "unknown unit": (append("job.toml", '[input.units]\nmoment = "kN/m"\nshear = "blip"\n'),
+                     ["input.units.moment", "is not a unit of moment", "a unit like 'kN*m/m' is", "input.units.shear", "'blip' is not a known unit"]),
     "nan and infinity": (
         lambda f: (line("resultants.csv", 5, "G,100,5,nan,0,0,0,0,0,0,0")(f), line("resultants.csv", 9, "G,101,6,0,inf,0,0,x,0,0,0")(f)),
         ["column nx, row 5", "column ny, row 9: found 'inf'", "column my, row 9: found 'x'", "a finite number would do"],

@@ -15,6 +15,7 @@ INTERNAL: Final = {
     "moment": "N*mm/mm",
     "shear": "N/mm",
 }
+_USUAL: Final = {"length": "m", "thickness": "mm", "membrane": "kN/m", "moment": "kN*m/m", "shear": "kN/m"}
 
 
 @functools.cache
@@ -49,9 +50,9 @@ def factor(quantity: str, unit: str) -> float:
     try:
         value = registry.Quantity(1.0, unit).to(INTERNAL[quantity]).magnitude
     except pint.errors.DimensionalityError as error:
-        raise ValueError(f"'{unit}' is not a unit of {quantity}; a unit like '{INTERNAL[quantity]}' is") from error
+        raise ValueError(f"'{unit}' is not a unit of {quantity}; a unit like '{_USUAL[quantity]}' is") from error
     except Exception as error:  # pint raises many kinds for text that is no unit
-        raise ValueError(f"'{unit}' is not a known unit; a unit of {quantity} is '{INTERNAL[quantity]}'") from error
+        raise ValueError(f"'{unit}' is not a known unit; a unit of {quantity} is '{_USUAL[quantity]}'") from error
     return float(f"{value:.15g}")
 
 
