@@ -228,6 +228,9 @@ def test_doubts_are_said(cli, tmp_path):
     code, out, _ = cli("run", job)
     assert code == 0
     assert "Points that fail" in out
+    assert "points fail, without steel; points with steel and without a witness: 0" in out
+    page = (tmp_path / "results" / "report.html").read_text()
+    assert re.search(r"<td>design</td>.*>fails</td>.*tension where there is no upper y bar", page)
     assert "tension where there is no upper y bar" in out
     steel = pd.read_csv(tmp_path / "results" / "steel.csv")
     assert steel.loc[steel["status"] != "ok", REQUIRED].isna().all()

@@ -146,6 +146,7 @@ def test_maps_and_report(demo, result):
         value, point = first.labels[0][2].split("  @ ")
         top = steel[steel["layer"] == f"{zone.zone.faces.bottom} x"].set_index("point")[REQUIRED]
         assert (float(value), point) == (pytest.approx(top.max(), abs=0.5), top.idxmax())
+    assert "least steel" in set(peaks(result.steel)["combination"])
     ten = worst(result)
     assert len(ten) == 10
     assert ten["utilisation"].is_monotonic_decreasing

@@ -66,11 +66,12 @@ def certificate_lines(c: Certificate) -> list[str]:
     """The certificate in words."""
     proof = f"largest violation {c.violation:.1e} of max(|n|, 1 N/mm), limit {TOLERANCE:.0e}"
     field = "a stress field in equilibrium within the strengths"
+    failed = f"{c.failed} {'point fails' if c.failed == 1 else 'points fail'}"
     single = f"median {_percent(c.single_median)}, worst {_percent(c.single_worst)}"
     together = f"median {_percent(c.gap_median)}, 95 % of the points within {_percent(c.gap_95)}"
     return [
         f"{c.certified} of {c.points} points certified for every combination: {field}; {proof}",
-        f"{c.failed} points fail and have no steel; {c.uncertified} have steel and no witness",
+        f"{failed}, without steel; points with steel and without a witness: {c.uncertified}",
         f"Steel of each combination by itself: {single} above its lower bound",
         f"Steel of all combinations: {together} above the lower bound of the heaviest one",
     ]
@@ -81,10 +82,12 @@ def _percent(value: float) -> str:
 
 
 def peaks(steel: pd.DataFrame) -> pd.DataFrame:
-    """Most steel of each zone and layer, with its point and combination."""
+    """Most steel of each zone and layer, with its point and what asks for it."""
     found = steel.dropna(subset=[REQUIRED])
     at = found.groupby(["zone", LAYER], sort=False)[REQUIRED].idxmax()
-    return found.loc[at, ["zone", LAYER, REQUIRED, "point", "combination"]].reset_index(drop=True)
+    out = found.loc[at, ["zone", LAYER, REQUIRED, "point", "combination"]].reset_index(drop=True)
+    unasked = np.where(out[REQUIRED] > 0.0, "least steel", "none needed")
+    return out.assign(combination=np.where(out["combination"] == "", unasked, out["combination"]))
 
 
 def failures(steel: pd.DataFrame) -> pd.DataFrame:

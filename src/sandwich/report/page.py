@@ -152,7 +152,7 @@ def worst(result: RunResult, count: int = 10) -> pd.DataFrame:
     """The worst points: each with the check of its highest utilisation, failing points first."""
     checks = result.checks[result.checks["check"] != "witness"]
     failing = result.checks[(result.checks["check"] == "witness") & (result.checks["status"] != "ok")]
-    failing = failing.assign(utilisation=np.inf)
+    failing = failing.assign(check="design", demand=np.nan, capacity=np.nan, unit="", utilisation=np.inf)
     order = pd.concat([failing, checks]).sort_values("utilisation", ascending=False, kind="stable")
     return order.drop_duplicates(["zone", "point"]).head(count)
 

@@ -47,7 +47,7 @@ def print_summary(result: RunResult, console: Console) -> None:
         console.print(table, end="\n\n")
     table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
     for _, r in peaks(result.steel).iterrows():
-        table.add_row(r["zone"], r[LAYER], digits(r[REQUIRED]), r["point"], r["combination"] or "least steel")
+        table.add_row(r["zone"], r[LAYER], digits(r[REQUIRED]), r["point"], r["combination"])
     console.print(table)
 
 
