@@ -22,9 +22,11 @@ from sandwich.job import TABLES, Job, load
 from sandwich.mechanics.superpose import superpose
 from sandwich.prepare import ZoneInput, prepare
 from sandwich.result import RunResult
+from sandwich.resultants import COMPONENTS
 from sandwich.standards.en1992.standard import EN1992
+from sandwich.standards.interface import Standard
 from sandwich.tables.assemble import read_job
-from sandwich.tables.write import check_folder, read_store, write_store, write_table, write_text
+from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
 
 log = logging.getLogger("sandwich")
 Progress = Callable[[str, int, int], None]
@@ -96,96 +98,98 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     zones = prepare(job, results)
     check_folder(job.results)
     combinations = combinations_of(job, results.cases)
-    ultimate = combinations.ultimate()
     standard = EN1992.recommended()
     if compiled.is_cold():
         log.warning("compiling once; later runs start at once")
-    (job.results / "record.json").unlink(missing_ok=True)  # no explanation of half-renewed results
+    _clear(job.results)
+    designed = _design(job, zones, results.cases, combinations.ultimate(), standard, progress)
+    points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard)
+    tables = {"points": points, "steel": steel, "checks": checks, "combinations": combinations.frame()}
+    if combinations.service().names:
+        tables["service resultants"] = _service_frame(zones, combinations.service())
+    for name, frame in tables.items():
+        write_table(frame, job.results, name, csv=job.output.csv)
+    strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
+    result = RunResult(
+        job, results, zones, combinations, points, steel, checks, certificate_of(designed), strengths, job.results
+    )
+    if pictures:
+        from sandwich.report.page import write_report
+
+        result = replace(result, report=write_report(result, standard.name, progress))
+    record = {"digest": digest(job), "version": __version__, "standard": standard.name}
+    write_text(job.results / "record.json", json.dumps(record, indent=1) + "\n")
+    return result
+
+
+def _clear(folder: Path) -> None:
+    """Take away what would not belong to the new tables: the record first, so that nothing explains old ones."""
+    for old in (folder / "record.json", folder / "report.html", *folder.glob("maps/*.png"), *folder.glob("store/*")):
+        old.unlink(missing_ok=True)
+
+
+def _design(
+    job: Job,
+    zones: list[ZoneInput],
+    cases: tuple[str, ...],
+    ultimate: Combinations,
+    standard: Standard,
+    progress: Progress,
+) -> list[Ultimate]:
+    """Write the store of each zone and design from it."""
     store = job.results / "store"
     store.mkdir(exist_ok=True)
-    designed = []
-    whole = sum(len(z.labels) for z in zones)
-    done = 0
+    whole, done = sum(len(z.labels) for z in zones), 0
 
     def advance(count: int) -> None:
         nonlocal done
         done += count
         progress("ultimate design", done, whole)
 
+    designed = []
     for z in zones:
-        place = pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h})
-        write_store(store / f"{_file(z.name)}.parquet", place, z.cases, results.cases)
-        _, cases, _ = read_store(store / f"{_file(z.name)}.parquet")
+        file = store / f"{file_name(z.name)}.parquet"
+        write_store(file, pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h}), z.cases, cases)
+        _, stored, _ = read_store(file)
+        settings = z.settings(standard)
         designed.append(
             design_ultimate(
-                cases,
+                stored,
                 ultimate.factors,
                 ultimate.situations,
                 z.h,
-                z.settings(standard),
+                settings,
                 workers=job.design.workers,
                 progress=advance,
             )
         )
-    steel = pd.concat(
-        [
-            steel_frame(
-                z.name,
-                z.labels,
-                u,
-                ultimate.names,
-                z.zone.bars.layers().axes(z.h),
-                z.settings(standard),
-            )
-            for z, u in zip(zones, designed, strict=True)
-        ],
-        ignore_index=True,
+    return designed
+
+
+def _frames(
+    zones: list[ZoneInput], designed: list[Ultimate], ultimate: Combinations, standard: Standard
+) -> tuple[pd.DataFrame, pd.DataFrame, pd.DataFrame]:
+    """Points, steel and checks of all zones; the checks with the worst first."""
+    steel, checks = [], []
+    for z, u in zip(zones, designed, strict=True):
+        settings = z.settings(standard)
+        steel.append(steel_frame(z.name, z.labels, u, ultimate.names, settings.bars.axes(z.h), settings))
+        checks.append(checks_frame(z.name, z.labels, u, ultimate.names, z.h, settings))
+    order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")
+    return (
+        points_frame(zones, designed, ultimate),
+        pd.concat(steel, ignore_index=True),
+        order.reset_index(drop=True),
     )
-    checks = pd.concat(
-        [
-            checks_frame(z.name, z.labels, u, ultimate.names, z.h, z.settings(standard))
-            for z, u in zip(zones, designed, strict=True)
-        ],
-        ignore_index=True,
-    ).sort_values("utilisation", ascending=False, kind="stable", ignore_index=True)
-    points = points_frame(zones, designed, ultimate)
-    for frame, name in (
-        (points, "points"),
-        (steel, "steel"),
-        (checks, "checks"),
-        (combinations.frame(), "combinations"),
-    ):
-        write_table(frame, job.results, name, csv=job.output.csv)
-    service = _service_frame(zones, combinations.service())
-    if service is not None:
-        write_table(service, job.results, "service resultants", csv=job.output.csv)
-    strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
-    result = RunResult(
-        job, results, zones, combinations, points, steel, checks, certificate_of(designed), strengths, job.results
-    )
-    report = None
-    if pictures:
-        from sandwich.report.page import write_report
-
-        report = write_report(result, standard.name, progress)
-    record = {"digest": digest(job), "version": __version__, "standard": standard.name}
-    write_text(job.results / "record.json", json.dumps(record, indent=1) + "\n")
-    return replace(result, report=report)
 
 
-def _file(name: str) -> str:
-    return "".join(c if c.isalnum() or c in "-_" else "_" for c in name)
-
-
-def _service_frame(zones: list[ZoneInput], service: Combinations) -> pd.DataFrame | None:
+def _service_frame(zones: list[ZoneInput], service: Combinations) -> pd.DataFrame:
     """Extremes of each component over the service combinations, one row a point."""
-    if not service.names:
-        return None
     out = []
     for z in zones:
         combined = superpose(z.cases, service.factors)
         columns: dict[str, Any] = {"zone": z.name, "point": z.labels.astype(object)}
-        for i, name in enumerate(("nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy")):
+        for i, name in enumerate(COMPONENTS):
             unit, scale = ("kNm/m", 1e-3) if name.startswith("m") else ("kN/m", 1.0)
             columns[f"{name} least [{unit}]"] = combined[:, :, i].min(1) * scale
             columns[f"{name} greatest [{unit}]"] = combined[:, :, i].max(1) * scale

@@ -16,7 +16,7 @@ from sandwich import __version__
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
 from sandwich.report.numbers import digits
-from sandwich.tables.write import write_aside, write_text
+from sandwich.tables.write import file_name, write_aside, write_text
 
 if TYPE_CHECKING:
     from sandwich.prepare import ZoneInput
@@ -85,7 +85,7 @@ def _pictures(
             done += 1
             progress("maps", done, whole)
             picture = png(draw_map(description))
-            file = folder / f"{z.name} {name}.png".replace("/", "_")
+            file = folder / f"{file_name(z.name)} {file_name(name)}.png"
             out.setdefault(z.name, []).append((description.title, _save(file, picture)))
     return model, out
 

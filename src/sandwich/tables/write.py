@@ -6,6 +6,7 @@ import os
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from urllib.parse import quote
 
 import numpy as np
 import pandas as pd
@@ -16,6 +17,11 @@ from numpy.typing import NDArray
 from sandwich.errors import Fault, InputError
 
 ROW_GROUP = 8192
+
+
+def file_name(name: str) -> str:
+    """A name as part of a file name, different for different names."""
+    return quote(name, safe=" ")
 
 
 def check_folder(folder: Path) -> None:
