@@ -113,7 +113,7 @@ class Zone(_Model):
     """Elements that are designed alike."""
 
     groups: tuple[str, ...] = ()
-    elements: tuple[int, ...] = ()
+    elements: tuple[int | str, ...] = ()
     everything: bool = Field(default=False, alias="all")
     thickness: Positive | None = None
     offset: Finite = 0.0

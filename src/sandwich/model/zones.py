@@ -14,6 +14,7 @@ from sandwich.model.mesh import Mesh, diagonal_normals, edges, frame
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+STEEP = 0.02  # sine of the angle to the normal below which a direction says nothing about the surface
 _UP = np.array([0.0, 0.0, 1.0])
 
 
@@ -92,15 +93,16 @@ def orient(zone: Zone, mesh: Mesh, elements: Ints, where: str, faults: Faults) -
     up = _consistent(mesh, elements)
     if _declared(zone.top_side):
         ahead = _towards(zone.top_side, z, centres)
-        edgeways = np.abs(ahead) < 0.05
+        edgeways = np.abs(ahead) < STEEP
         if edgeways.any():
             found = f"does not tell top from bottom at element {mesh.element_ids[elements[edgeways]][0]}"
             faults.add(f"{where}.top_side", found, "choose a direction that crosses the surface")
         up = np.where(ahead >= 0.0, 1.0, -1.0)
     normal = z * up[:, None]
     x = _along(zone.direction, own[:, 0], normal, centres)
+    x = x / np.maximum(np.linalg.norm(x, axis=1, keepdims=True), 1e-9)
     inplane = x - np.sum(x * normal, axis=1, keepdims=True) * normal
-    short = np.linalg.norm(inplane, axis=1) < 1e-3
+    short = np.linalg.norm(inplane, axis=1) < STEEP
     if short.any():
         found = f"the direction of the x bars stands at right angles to element {mesh.element_ids[elements[short][0]]}"
         faults.add(f"{where}.direction", found, "choose a vector in the surface, or 'horizontal', 'vertical', 'radial'")
