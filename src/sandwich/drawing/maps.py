@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from numpy.typing import NDArray
 
+WIDTH = 12.8  # in
 COLOURS = "YlGnBu"
 INK = "#1c2b33"
 FAIL = "#c62828"
@@ -30,14 +31,12 @@ ZONES = ("#7fb3d5", "#f0b27a", "#a9cf8f", "#c39bd3", "#e6c84f", "#95a5a6")
 
 
 def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
-    """Draw one map; a new figure of 1280 x 800 pixels where no axes are given."""
+    """Draw one map; a new figure, 1280 pixels wide, where no axes are given."""
     size = np.ptp(d.view.corners.reshape(-1, 2), axis=0)
     wide = size[0] > 2.2 * size[1]
     scale_ax = None
     if ax is None:
-        figure = new_figure(d.title, d.note)
-        ax = figure.add_axes((0.06, 0.22, 0.90, 0.64) if wide else (0.06, 0.08, 0.80, 0.79))
-        scale_ax = figure.add_axes((0.20, 0.09, 0.60, 0.03) if wide else (0.90, 0.12, 0.018, 0.70))
+        ax, scale_ax = _axes_for(d, size, wide=wide)
     xy = d.triangles.reshape(-1, 2)
     t = Triangulation(xy[:, 0], xy[:, 1], np.arange(len(xy)).reshape(-1, 3))
     flat = d.values.reshape(-1)
@@ -69,12 +68,26 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     return ax
 
 
-def new_figure(title: str, note: str = "") -> Figure:
-    """A figure of 1280 x 800 pixels with its title and a note at the upper left."""
-    figure = Figure(figsize=(12.8, 8.0), dpi=100)
+def _axes_for(d: MapDescription, size: NDArray[np.float64], *, wide: bool) -> tuple[Axes, Axes]:
+    """Axes for a map and for its scale: beside it, or below a wide one in a lower figure."""
+    if not wide:
+        figure = new_figure(d.title, d.note)
+        return figure.add_axes((0.06, 0.08, 0.80, 0.79)), figure.add_axes((0.90, 0.12, 0.018, 0.70))
+    across = 0.90 * WIDTH
+    high = across * size[1] / size[0]
+    above, below = 1.0, 1.7
+    whole = high + above + below
+    figure = new_figure(d.title, d.note, whole)
+    scale_ax = figure.add_axes((0.20, 0.7 / whole, 0.60, 0.22 / whole))
+    return figure.add_axes((0.06, below / whole, 0.90, high / whole)), scale_ax
+
+
+def new_figure(title: str, note: str = "", height: float = 8.0) -> Figure:
+    """A figure 12.8 in wide, by default 1280 x 800 pixels, with its title and a note at the upper left."""
+    figure = Figure(figsize=(WIDTH, height), dpi=100)
     FigureCanvasAgg(figure)
-    figure.text(0.02, 0.965, title, fontsize=14, fontweight="bold", color=INK, va="center")
-    figure.text(0.02, 0.925, note, fontsize=10, color=INK, va="center")
+    figure.text(0.02, 1 - 0.28 / height, title, fontsize=14, fontweight="bold", color=INK, va="center")
+    figure.text(0.02, 1 - 0.60 / height, note, fontsize=10, color=INK, va="center")
     return figure
 
 

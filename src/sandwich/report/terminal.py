@@ -36,7 +36,8 @@ def print_summary(result: RunResult, console: Console) -> None:
         table = _table("Points that fail", ("zone", "why", "points", "first"), right=("points",))
         for _, r in bad.iterrows():
             table.add_row(r["zone"], Text(r["status"], "bold red"), str(r["points"]), r["first"])
-        console.print(table, end="\n\n")
+        console.print(table)
+        console.print()
     over = exceeded(result.checks)
     if len(over):
         headings = ("zone", "check", "clause", "points", "worst utilisation", "at point")
@@ -44,7 +45,8 @@ def print_summary(result: RunResult, console: Console) -> None:
         for _, r in over.iterrows():
             use = Text(digits(float(r["worst"]), 3), "bold red")
             table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"])
-        console.print(table, end="\n\n")
+        console.print(table)
+        console.print()
     table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
     for _, r in peaks(result.steel).iterrows():
         table.add_row(r["zone"], r[LAYER], digits(r[REQUIRED]), r["point"], r["combination"])
