@@ -119,12 +119,14 @@ def _lacking(n, m, h, e, has, tb, tt):
 def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
     """Iterate the layer thicknesses at fixed strengths: t = compression / strength in both layers.
 
-    Plain substitution with the step of Anderson's method over one earlier round.
+    Plain substitution with the step of Anderson's method over one earlier round. Where the layers have settled
+    the field is proved to be the best by its mechanism; if it is not, all candidates are tried once more.
     """
     rb_old, rt_old, gb_old, gt_old = 0.0, 0.0, 0.0, 0.0
     status = NOT_CONVERGED
     total, fbx, fby, ftx, fty, ub, ut = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
-    rounds, case, proven = 0, -1, layerwise
+    rounds, case, searched = 0, -1, False
+    dual = (0.0, 0.0, 0.0, 0.0, 0.0)
     slack = _TIGHT * h
     force = 1e-9 * max(abs(n[0]), abs(n[1]), abs(n[2]), max(abs(m[0]), abs(m[1]), abs(m[2])) / h)
     for rounds in range(1, _ROUNDS + 1):
@@ -135,13 +137,15 @@ def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
         gb, gt = pb / fcb + 0.5 * slack, pt / fct + 0.5 * slack
         rb, rt = gb - tb, gt - tt
         if max(abs(rb), abs(rt)) <= 0.5 * slack:
-            if not proven:
-                f = (fbx, fby, ftx, fty)
-                proven = total - best_mechanism(f, ub, ut, n, m, h, e, has, tb, tt, force)[0] <= force
-            if proven:
+            if layerwise:  # the bound belongs to the best field, not to this one
+                _, bx, by, tx, ty, _, _, least_b, least_t, _ = _field(n, m, h, e, has, tb, tt, False, -2)
+                dual = best_mechanism((bx, by, tx, ty), least_b, least_t, n, m, h, e, has, tb, tt, force)
+            else:
+                dual = best_mechanism((fbx, fby, ftx, fty), ub, ut, n, m, h, e, has, tb, tt, force)
+            if layerwise or searched or total - dual[0] <= force:
                 status = OK
                 break
-            case, proven = -2, True
+            case, searched = -2, True
             continue
         if rounds % 10 == 0:
             case = -2
@@ -162,7 +166,7 @@ def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
         status = LAYERS_DO_NOT_FIT
     if status == NOT_CONVERGED and tb + tt > 0.9 * h:
         status = LAYERS_DO_NOT_FIT
-    return status, total, fbx, fby, ftx, fty, tb, tt, ub, ut, rounds, case
+    return status, total, fbx, fby, ftx, fty, tb, tt, dual, rounds, case
 
 
 @kernel
@@ -196,7 +200,7 @@ def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
                 continue
             fcb = fc_cracked if cracked_b else fc_uncracked
             fct = fc_cracked if cracked_t else fc_uncracked
-            status, total, fbx, fby, ftx, fty, tb, tt, ub, ut, rounds, case = _settle(
+            status, total, fbx, fby, ftx, fty, tb, tt, dual, rounds, case = _settle(
                 n, m, h, e, has, fcb, fct, layerwise, tb, tt
             )
             f = (fbx, fby, ftx, fty)
@@ -208,11 +212,7 @@ def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
                 if consistent:
                     best, found = total, True
                 out[0], out[1], out[2], out[3], out[4], out[5] = fbx, fby, ftx, fty, tb, tt
-                if layerwise and status == OK:  # the bound belongs to the best field, not to this one
-                    total, fbx, fby, ftx, fty, _, _, ub, ut, _ = _field(n, m, h, e, has, tb, tt, False, -2)
-                    f = (fbx, fby, ftx, fty)
-                wanted = 1e-9 * total
-                _, out[6], out[7], out[8], out[9] = best_mechanism(f, ub, ut, n, m, h, e, has, tb, tt, wanted)
+                _, out[6], out[7], out[8], out[9] = dual
                 out[10], out[11], out[12], out[13], out[14] = fcb, fct, status, rounds, case
             if status != OK:
                 tb, tt = 0.0, 0.0
