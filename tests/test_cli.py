@@ -61,6 +61,9 @@ def test_explain_equals_the_table_and_refuses_a_changed_job(cli, plate):
     for words in ("1.35 G + 1.5 Q", "(6.2.a)", "f_cd", "Mean of 4 corners", "largest violation", "tensor rule"):
         assert words in out
         assert words in page.read_text().replace("&#43;", "+")
+    code, _, err = cli("explain", plate, "--point", "6", "--html", plate / "page.html")
+    assert code == 2
+    assert "cannot be written" in err
     steel = pd.read_parquet(plate.parent / "results" / "steel.parquet")
     value = steel[(steel["point"] == "6") & (steel["layer"] == "bottom x")][REQUIRED].iloc[0]
     assert f"{value:.1f}"[:4] in out
@@ -148,7 +151,7 @@ BAD = {
                             ["zones.plate", "element 100 and 8 more has no thickness", "thickness in mm"]),
     "bar axis outside": (swap("job.toml", "cover_top = 30", "cover_top = 120"), ["zones.plate.bars", "top x bar axis", "past mid-depth"]),
     "combination naming no case": (swap("job.toml", "Q = 1.5", "W = 1.5"), ["'U1'", "names case 'W', which has no results", "G, Q"]),
-    "unwritable folder": (append("job.toml", '[output]\nfolder = "nodes.csv/out"\n'), ["cannot be written", "output.folder"]),
+    "unwritable folder": (append("job.toml", '[output]\nfolder = "nodes.csv/out"\n'), ["cannot be written", "name another folder"]),
     "broken toml": (append("job.toml", "[zones.x\n"), ["is not valid TOML", "line"]),
     "empty table": (lambda f: (f / "nodes.csv").write_text("node,x,y,z\n"), ["nodes.csv", "has a header and no rows"]),
     "empty file": (lambda f: (f / "nodes.csv").write_text(""), ["nodes.csv", "cannot be read"]),

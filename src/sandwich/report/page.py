@@ -16,7 +16,7 @@ from sandwich import __version__
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
 from sandwich.report.numbers import digits
-from sandwich.tables.write import file_name, write_aside, write_text
+from sandwich.tables.write import check_folder, file_name, write_aside, write_text
 
 if TYPE_CHECKING:
     from sandwich.prepare import ZoneInput
@@ -191,5 +191,6 @@ def doubts(result: RunResult) -> list[str]:
 
 
 def write_worked(sheet: Sheet, title: str, path: Path) -> Path:
-    """Write a worked calculation as one HTML page."""
+    """Write a worked calculation as one HTML page; `InputError` where its folder cannot be written."""
+    check_folder(path.parent)
     return write_text(path, _environment().get_template("worked.html").render(title=title, sheet=sheet))

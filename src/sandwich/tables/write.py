@@ -25,7 +25,7 @@ def file_name(name: str) -> str:
 
 
 def check_folder(folder: Path) -> None:
-    """Make a folder for results, or say why it cannot be written.
+    """Make a folder, or say why it cannot be written.
 
     Raises
     ------
@@ -38,7 +38,7 @@ def check_folder(folder: Path) -> None:
             pass
     except OSError as error:
         found = f"cannot be written ({error.strerror})"
-        raise InputError([Fault(f"folder {folder}", found, "name another in output.folder")]) from None
+        raise InputError([Fault(f"folder {folder}", found, "name another folder")]) from None
 
 
 def write_aside(path: Path, write: Callable[[Path], None]) -> Path:
