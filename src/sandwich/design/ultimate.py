@@ -134,7 +134,7 @@ def design_ultimate(
     block : int
         Points designed at once.
     progress : callable, optional
-        Called with the number of points after each block.
+        Called with the number of points after each block, from the calling thread.
 
     Returns
     -------
@@ -152,14 +152,15 @@ def design_ultimate(
 
     def work(start: int) -> Ultimate:
         part = slice(start, start + block)
-        out = _block(superpose(cases[part], factors), of, situations, h[part], axes[part], settings)
-        if progress is not None:
-            progress(len(out.status))
-        return out
+        return _block(superpose(cases[part], factors), of, situations, h[part], axes[part], settings)
 
-    starts = range(0, len(cases), block)
+    parts = []
     with ThreadPoolExecutor(workers or os.cpu_count() or 1) as pool:
-        return _join(list(pool.map(work, starts)))
+        for part in pool.map(work, range(0, len(cases), block)):
+            parts.append(part)
+            if progress is not None:
+                progress(len(part.status))
+    return _join(parts)
 
 
 def _join(parts: list[Ultimate]) -> Ultimate:
