@@ -96,6 +96,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     progress("reading", 0, 1)
     results = read_job(job)
     zones = prepare(job, results)
+    progress("reading", 1, 1)
     check_folder(job.results)
     combinations = combinations_of(job, results.cases)
     standard = EN1992.recommended()
