@@ -223,7 +223,9 @@ def test_doubts_are_said(cli, tmp_path):
     job = write_plate(tmp_path)
     text = job.read_text()
     job.write_text(text.replace("f_yk = 500", 'f_yk = 500\nmethod = "plate"'))
-    assert "membrane force left out" in cli("run", job, "--no-pictures")[1]
+    out = cli("run", job, "--no-pictures")[1]
+    assert "membrane force left out" in out
+    assert "Certified is a part of the resultants in plate: the moments alone" in out
     job.write_text(text.replace("f_yk = 500", 'f_yk = 500\nmethod = "membrane"'))
     assert "moment left out" in cli("run", job, "--no-pictures")[1]
     job.write_text(
@@ -241,5 +243,9 @@ def test_doubts_are_said(cli, tmp_path):
     steel = pd.read_csv(tmp_path / "results" / "steel.csv")
     assert steel.loc[steel["status"] != "ok", REQUIRED].isna().all()
     assert (steel["status"] != "ok").any()
+    checks = pd.read_csv(tmp_path / "results" / "checks.csv")
+    failing = checks["point"].isin(steel.loc[steel["status"] != "ok", "point"]) & (checks["check"] != "witness")
+    assert set(checks.loc[failing, "status"]) == {"not checked: the point fails"}
+    assert checks.loc[failing, "utilisation"].isna().all()
     assert "no stress field" in cli("explain", job, "--point", "6")[1]
     assert json.loads((tmp_path / "results" / "record.json").read_text())["standard"].startswith("EN 1992")

@@ -64,17 +64,12 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     combined = superpose(z.cases[i : i + 1], ultimate.factors)[0]
     axes = z.zone.bars.layers().axes(z.h[i])
     settings = z.settings(EN1992.recommended())
-    arguments = (combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings)
-    chosen = combination or _worked_name(worked_point(*arguments))
-    preface = _preface(z, i, results, ultimate, chosen)
-    sheet = worked_point(*arguments, chosen, preface)
+    sheet = worked_point(
+        combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
+        lambda name: _preface(z, i, results, ultimate, name),
+    )  # fmt: skip
     _compare(sheet, job, z, i)
     return sheet
-
-
-def _worked_name(sheet: Sheet) -> str:
-    title = next(s.title for _, s in sheet.steps if s.title.startswith("Resultants of "))
-    return title.removeprefix("Resultants of ").removesuffix(" in the bar directions")
 
 
 def _find(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput, int]:
@@ -134,5 +129,5 @@ def _compare(sheet: Sheet, job: Job, z: ZoneInput, i: int) -> None:
             if not np.isnan(stored):
                 raise StaleError("the worked calculation fails where the table has steel; run the job again")
             continue
-        if abs(float(worked[row["layer"]]) - stored) > 1e-9 * max(abs(stored), 1.0):  # type: ignore[arg-type]
+        if not abs(float(worked[row["layer"]]) - stored) <= 1e-9 * max(abs(stored), 1.0):  # type: ignore[arg-type]
             raise StaleError(f"{row['layer']} differs from the stored table; run the job again")

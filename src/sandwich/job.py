@@ -10,14 +10,12 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator, model_validator
 
 from sandwich.errors import Fault, Faults, InputError
-from sandwich.resultants import COMPONENTS
 from sandwich.section import BarLayers, Concrete, Layout, Steel
-from sandwich.standards.interface import ULTIMATE
+from sandwich.standards.interface import ULTIMATE, Situation
 
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
-SITUATIONS = (*ULTIMATE, "characteristic", "frequent", "quasi-permanent")
 TABLES = ("nodes", "elements", "axes", "cases", "resultants")
 
 
@@ -108,6 +106,12 @@ class Faces(_Model):
     bottom: str = "bottom"
     top: str = "top"
 
+    @model_validator(mode="after")
+    def _two_names(self) -> Faces:
+        if self.bottom == self.top:
+            raise ValueError(f"both faces are called '{self.top}'; give each its own name")
+        return self
+
 
 class Zone(_Model):
     """Elements that are designed alike."""
@@ -153,7 +157,7 @@ class Combination(_Model):
     """A factored sum of cases for one situation."""
 
     name: str
-    situation: Literal["persistent", "accidental", "seismic", "characteristic", "frequent", "quasi-permanent"]
+    situation: Situation
     factors: dict[str, Finite]
 
     @field_validator("factors")
@@ -296,6 +300,3 @@ def _known(keys: list[str]) -> list[str]:
     if isinstance(model, type) and issubclass(model, BaseModel):
         return [f.alias or n for n, f in model.model_fields.items() if n != "path"]
     return []
-
-
-__all__ = ["COMPONENTS", "Job", "Zone", "from_dict", "load"]

@@ -111,9 +111,8 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     for name, frame in tables.items():
         write_table(frame, job.results, name, csv=job.output.csv)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
-    result = RunResult(
-        job, results, zones, combinations, points, steel, checks, certificate_of(designed), strengths, job.results
-    )
+    certificate = certificate_of(designed, {z.name: z.zone.method for z in zones})
+    result = RunResult(job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results)
     if pictures:
         from sandwich.report.page import write_report
 

@@ -81,6 +81,28 @@ def test_triangles_and_numbered_cases(tmp_path):
     assert (tmp_path / "results" / "report.html").stat().st_size > 1e5
 
 
+def test_node_zero_and_identifiers_with_a_point_are_taken_as_they_are(plate):
+    folder = plate.parent
+    want = run_job(plate, pictures=False)
+    # node 2, a fourth corner of the first element, becomes node 0
+    for name, columns in (("nodes", ["node"]), ("elements", ["n1", "n2", "n3", "n4"]), ("resultants", ["node"])):
+        table = pd.read_csv(folder / f"{name}.csv")
+        table[columns] = table[columns].replace(2, 0)
+        table.to_csv(folder / f"{name}.csv", index=False)
+    got = run_job(plate, pictures=False)
+    assert set(got.points["point"]) == {"0", *want.points["point"]} - {"2"}
+    assert got.steel[REQUIRED].max() == pytest.approx(want.steel[REQUIRED].max(), rel=1e-9)
+    # labels like 5.1 are names, not numbers to be cut
+    for name in ("nodes", "resultants"):
+        text = pd.read_csv(folder / f"{name}.csv")
+        text["node"] = text["node"] + 0.1
+        text.to_csv(folder / f"{name}.csv", index=False)
+    elements = pd.read_csv(folder / "elements.csv")
+    elements[["n1", "n2", "n3", "n4"]] += 0.1
+    elements.to_csv(folder / "elements.csv", index=False)
+    assert "5.1" in set(run_job(plate, pictures=False).points["point"])
+
+
 def _toml(data):
     """Just enough of TOML for a nested dictionary: inline tables all the way."""
 
@@ -205,6 +227,7 @@ def test_job_from_a_dictionary_and_its_defaults(tmp_path):
         ({"combinations": data["combinations"] * 2}, "named twice: U"),
         ({"combinations": [{"name": "U", "situation": "seismic", "factors": {}}]}, "no case has a factor"),
         ({"title": None}, "title"),
+        ({"zones": {"z": {"faces": {"bottom": "wet", "top": "wet"}}}}, "both faces are called 'wet'"),
         ({"zones": {"z": {"thickness": float("inf")}}}, "thickness"),
     ):
         with pytest.raises(InputError, match=words):

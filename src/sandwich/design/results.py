@@ -109,14 +109,16 @@ def checks_frame(
     if settings.method != "sandwich":
         what = "membrane force left out" if settings.method == "plate" else "moment left out"
         rows.append((what, "", u.neglected, np.full(p, MATTERS), "of bar force", None, u.neglected_by))
-    status = status_of(u, combinations, settings.names)
+    status, fails = status_of(u, combinations, settings.names), u.failing >= 0
     out = []
     for name, clause, demand, capacity, unit, use, by in rows:
         used = demand / capacity if use is None else use
         verdict = np.where(used > 1.0, "exceeded", OKAY).astype(object)
-        verdict[~np.isfinite(demand)] = "not checked: the point fails"
         if name == "witness":
             verdict = status
+        else:
+            used = np.where(fails, np.nan, used)
+            verdict[fails] = "not checked: the point fails"
         frame = pd.DataFrame(
             {
                 "zone": zone, "point": labels, "check": name, "clause": clause, "demand": demand,

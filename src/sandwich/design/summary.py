@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 import pandas as pd
 
 from sandwich.design.results import LAYER, OKAY, REQUIRED
 from sandwich.design.ultimate import TOLERANCE, Ultimate
+
+PARTS: Final = {"plate": "the moments alone", "membrane": "the membrane forces alone"}
 
 
 @dataclass(frozen=True)
@@ -25,6 +28,8 @@ class Certificate:
         Steel of the envelope over the lower bound of the worst combination, minus 1.
     single_median, single_worst : float
         Largest distance of a single combination from its own lower bound, over the points.
+    partial : tuple of str
+        Zones whose method looks at a part of the resultants, and which.
     """
 
     points: int
@@ -36,10 +41,11 @@ class Certificate:
     gap_95: float
     single_median: float
     single_worst: float
+    partial: tuple[str, ...] = ()
 
 
-def certificate_of(parts: list[Ultimate]) -> Certificate:
-    """Certificate of all zones."""
+def certificate_of(parts: list[Ultimate], methods: dict[str, str] | None = None) -> Certificate:
+    """Certificate of all zones; `methods` holds the method of each by name."""
     certified = np.concatenate([u.certified for u in parts])
     failed = np.concatenate([u.failing >= 0 for u in parts])
     violation = np.concatenate([u.violation for u in parts])[certified]
@@ -59,6 +65,7 @@ def certificate_of(parts: list[Ultimate]) -> Certificate:
         gap_95=float(np.quantile(over, 0.95)) if len(over) else 0.0,
         single_median=float(np.median(own)) if len(own) else 0.0,
         single_worst=float(own.max(initial=0.0)),
+        partial=tuple(f"{name}: {PARTS[m]}" for name, m in (methods or {}).items() if m in PARTS),
     )
 
 
@@ -69,12 +76,15 @@ def certificate_lines(c: Certificate) -> list[str]:
     failed = f"{c.failed} {'point fails' if c.failed == 1 else 'points fail'}"
     single = f"median {_percent(c.single_median)}, worst {_percent(c.single_worst)}"
     together = f"median {_percent(c.gap_median)}, 95 % of the points within {_percent(c.gap_95)}"
-    return [
+    lines = [
         f"{c.certified} of {c.points} points certified for every combination: {field}; {proof}",
         f"{failed}, without steel; points with steel and without a witness: {c.uncertified}",
         f"Steel of each combination by itself: {single} above its lower bound",
         f"Steel of all combinations: {together} above the lower bound of the heaviest one",
     ]
+    if c.partial:
+        lines.append(f"Certified is a part of the resultants in {', '.join(c.partial)}")
+    return lines
 
 
 def _percent(value: float) -> str:

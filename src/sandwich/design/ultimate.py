@@ -89,7 +89,6 @@ class Ultimate:
 class Rows:
     """The designed rows of a block: p points times k combinations."""
 
-    loads: Floats
     demand: Floats
     designed: Floats
     sections: Floats
@@ -201,7 +200,7 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
         safe[:, :4], bottom, top, safe[:, 4], safe[:, 5], np.where(ok, safe[:, 10], 1.0), np.where(ok, safe[:, 11], 1.0)
     )
     bound = certificate.lower_bound(demand, sections[:, 0], sections[:, 1:5], safe[:, 4], safe[:, 5], safe[:, 6:10])
-    return Rows(loads, demand, designed, sections, witness, np.where(ok, bound, 0.0))
+    return Rows(demand, designed, sections, witness, np.where(ok, bound, 0.0))
 
 
 def _block(

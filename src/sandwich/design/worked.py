@@ -5,6 +5,8 @@ It calls the same functions as the stage, so its numbers are those of the table.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -47,7 +49,7 @@ def worked_point(
     axes: Floats,
     settings: Settings,
     combination: str | None = None,
-    preface: list[Step] | None = None,
+    preface: Callable[[str], list[Step]] | None = None,
 ) -> Sheet:
     """Worked calculation of one point.
 
@@ -65,8 +67,8 @@ def worked_point(
         Bars, materials, standard, method.
     combination : str, optional
         Which one to work; by default the one that asks for most steel.
-    preface : list of Step, optional
-        Steps that led to `combined`.
+    preface : callable, optional
+        Gives the steps that led to a combination's resultants from its name.
 
     Returns
     -------
@@ -85,7 +87,7 @@ def worked_point(
     j = combinations.index(combination) if combination else _heaviest(whole)
     with recording() as sheet:
         sheet.heading = "Resultants"
-        for step in preface or []:
+        for step in preface(combinations[j]) if preface else ():
             sheet.add(step)
         given = resultant_quantities(combined[j])
         sheet.add(Step(f"Resultants of {combinations[j]} in the bar directions", "", "", (), given))
@@ -149,11 +151,12 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
               Quantity("total", float(out[:4].sum()), "kN/m"),
               Quantity("lower bound", float(rows.bound[0]), "kN/m")))
     )  # fmt: skip
+    strut = f"equilibrium; {settings.standard.name}, {settings.standard.clauses['layers']}"
     for name, c, t, fc in (("bottom", w.bottom[0], tb, out[10]), ("top", w.top[0], tt, out[11])):
         low = (c[0] + c[1]) / 2 - np.hypot((c[0] - c[1]) / 2, c[2])
         high = (c[0] + c[1]) / 2 + np.hypot((c[0] - c[1]) / 2, c[2])
         sheet.add(
-            Step(f"Concrete of the {name} layer", "equilibrium; EN 1992-1-1:2004, 6.5.2", "-c_2 <= fc t, c_1 <= 0",
+            Step(f"Concrete of the {name} layer", strut, "-c_2 <= fc t, c_1 <= 0",
                  quantities(("c_x", "c_y", "c_xy"), c, "kN/m"),
                  quantities(("c_1", "c_2", "fc t"), np.array([high, low, fc * t]), "kN/m"))
         )  # fmt: skip
@@ -223,7 +226,7 @@ def _shear(
     v = float(q.v_Ed[0])
     use = v / float(resistance) if resistance > 0 else float("inf")
     sheet.add(
-        Step("Shear without links", "EN 1992-1-1:2004, 6.2.1(3)", "v_Ed <= v_Rd,c",
+        Step("Shear without links", f"{settings.standard.name}, {settings.standard.clauses['shear']}", "v_Ed <= v_Rd,c",
              (Quantity("v_Ed", v, "kN/m"), Quantity("v_Rd_c", float(resistance), "kN/m")),
              (Quantity("utilisation", use, ""),))
     )  # fmt: skip

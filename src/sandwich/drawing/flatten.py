@@ -12,12 +12,11 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Flat:
-    """Corners of each element in the picture [m], shape (e, 4, 2); axis labels; kind of view."""
+    """Element corners in the picture [m], (e, 4, 2); axis labels; kind of view; its axes in space, (e, 2, 3)."""
 
     corners: Floats
     labels: tuple[str, str]
     kind: str
-    base: Floats
     frame: Floats
 
     def direction(self, vectors: Floats, element: NDArray[np.int64]) -> Floats:
@@ -44,7 +43,7 @@ def flatten(corners: Floats, normals: Floats) -> Flat:
     metres = corners / 1e3
     if np.all(np.abs(normals[:, 2]) > 0.9):
         frame = np.broadcast_to(np.eye(3)[:2], (n, 2, 3))
-        return Flat(metres[..., :2], ("x [m]", "y [m]"), "plan", np.zeros(3), frame)
+        return Flat(metres[..., :2], ("x [m]", "y [m]"), "plan", frame)
     upright = np.all(np.abs(normals[:, 2]) < 0.3)
     first = normals[0]
     if upright and np.all(np.abs(normals @ first) > 0.99):
@@ -52,7 +51,7 @@ def flatten(corners: Floats, normals: Floats) -> Flat:
         along /= np.linalg.norm(along)
         along *= 1.0 if along[np.argmax(np.abs(along))] > 0 else -1.0
         frame = np.broadcast_to(np.stack([along, [0.0, 0.0, 1.0]]), (n, 2, 3))
-        return Flat(metres @ frame[0].T, ("along the wall [m]", "z [m]"), "elevation", np.zeros(3), frame)
+        return Flat(metres @ frame[0].T, ("along the wall [m]", "z [m]"), "elevation", frame)
     if upright:
         rolled = _unroll(metres)
         if rolled is not None:
@@ -60,7 +59,7 @@ def flatten(corners: Floats, normals: Floats) -> Flat:
     centre = metres.reshape(-1, 3).mean(0)
     axes = np.linalg.svd(metres.reshape(-1, 3) - centre, full_matrices=False)[2][:2]
     frame = np.broadcast_to(axes, (n, 2, 3))
-    return Flat((metres - centre) @ axes.T, ("[m]", "[m]"), "best plane", centre, frame)
+    return Flat((metres - centre) @ axes.T, ("[m]", "[m]"), "best plane", frame)
 
 
 def _unroll(metres: Floats) -> Flat | None:
@@ -79,4 +78,4 @@ def _unroll(metres: Floats) -> Flat | None:
     up = np.broadcast_to([0.0, 0.0, 1.0], tangent.shape)
     flat = np.stack([angle * radius, metres[..., 2]], -1)
     label = f"along the wall, unrolled from +x [m], R = {radius:.2f} m"
-    return Flat(flat, (label, "z [m]"), "unrolled", np.array([cx, cy, 0.0]), np.stack([tangent, up], 1))
+    return Flat(flat, (label, "z [m]"), "unrolled", np.stack([tangent, up], 1))

@@ -60,7 +60,8 @@ def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescrip
         )  # fmt: skip
     checks = result.checks[(result.checks["zone"] == z.name) & (result.checks["check"] == "shear without links")]
     use = 100.0 * checks.set_index("point")["utilisation"].reindex(z.labels).to_numpy(dtype=float)
-    note = "principal shear over the resistance without links, EN 1992-1-1:2004, 6.2.2; above 100 links are needed"
+    clause = checks["clause"].iloc[0]
+    note = f"principal shear over the resistance without links, clause {clause}; above 100 links are needed"
     top = min(float(np.nanmax(np.where(np.isfinite(use), use, np.nan), initial=0.0)), 400.0)
     yield "shear", describe_map(
         f"{z.name}: transverse shear", "%", g.corners, g.nodes, g.normals, g.point,

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import logging
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -23,7 +22,11 @@ if TYPE_CHECKING:
     from sandwich.result import RunResult
     from sandwich.trace import Sheet
 
-log = logging.getLogger("sandwich")
+LEAST_RULES = {
+    "slab": "slab: on faces and directions in tension, and across them",
+    "wall": "wall: everywhere, vertical and horizontal",
+    "none": "none",
+}
 
 
 def _environment() -> Environment:
@@ -100,12 +103,8 @@ def _first(result: RunResult, maps: dict[str, list[tuple[str, str]]]) -> tuple[s
 
 
 def _save(path: Path, picture: bytes) -> str:
-    write_aside(path, lambda aside: _bytes(aside, picture))
+    write_aside(path, lambda aside: aside.write_bytes(picture))
     return "data:image/png;base64," + base64.b64encode(picture).decode()
-
-
-def _bytes(path: Path, data: bytes) -> None:
-    path.write_bytes(data)
 
 
 def _came_in(result: RunResult) -> list[tuple[str, str]]:
@@ -142,7 +141,7 @@ def _zone(z: ZoneInput, result: RunResult) -> dict[str, Any]:
         f"y {b.diameter_y:g}; outermost {b.outer}",
         "direction": along + (f" turned {d.angle:g} deg" if d.angle else ""),
         "method": z.zone.method,
-        "least": z.zone.minimum,
+        "least": LEAST_RULES[z.zone.minimum],
         "faces": f"bottom is '{z.zone.faces.bottom}', top is '{z.zone.faces.top}'"
         + (f"; {flipped} elements turned over" if flipped else ""),
     }

@@ -12,7 +12,7 @@ from sandwich.errors import Faults
 from sandwich.job import TABLES, Job
 from sandwich.model.mesh import Mesh, corner_axes, element_areas, frame
 from sandwich.resultants import COMPONENTS
-from sandwich.tables.read import negated, read_table, rows_text
+from sandwich.tables.read import MISSING, negated, read_table, rows_text
 
 Floats = NDArray[np.float64]
 
@@ -151,8 +151,10 @@ def _mesh(frames: dict[str, pd.DataFrame | None], names: dict[str, str], faults:
         if name not in elements:
             continue
         column = elements[name]
-        given = ~column.astype(str).isin(["", "-1", "0"]) if name == "n4" else pd.Series(True, elements.index)
         at = _locate(ids, column)
+        # a triangle leaves its fourth corner empty; some write 0, which is a node only where there is one
+        empty = column.astype(str).isin(["", str(MISSING), "0"]) & (at < 0)
+        given = ~empty if name == "n4" else pd.Series(True, elements.index)
         lost = (at < 0) & given.to_numpy()
         if lost.any():
             row = elements[lost].iloc[0]

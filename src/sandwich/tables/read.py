@@ -16,8 +16,9 @@ import pandas as pd
 
 from sandwich import units
 from sandwich.errors import Faults
-from sandwich.resultants import COMPONENTS, QUANTITY
+from sandwich.resultants import QUANTITY
 
+MISSING: Final = -1  # a whole-number identifier that is not given
 _MOMENTS = ("mx", "my", "mxy")
 
 
@@ -142,8 +143,8 @@ def _identifier(column: pd.Series, where: str, needed: bool, faults: Faults) -> 
         faults.add(f"{where}, {rows_text(column.index[missing])}", "is empty", "give an identifier")
     if pd.api.types.is_integer_dtype(column):
         return column
-    if pd.api.types.is_float_dtype(column):  # whole numbers with gaps arrive as floats
-        return column.fillna(-1).astype("int64")
+    if pd.api.types.is_float_dtype(column) and (column.fillna(0.0) % 1.0 == 0.0).all():
+        return column.fillna(MISSING).astype("int64")  # whole numbers with gaps arrive as floats
     return column.fillna("").astype(str).str.strip()
 
 
@@ -175,6 +176,3 @@ def negated(positive_moment_tension: str, negate: Iterable[str]) -> set[str]:
     """Components to negate so that a positive moment puts the bottom in tension."""
     out = set(negate)
     return out ^ set(_MOMENTS) if positive_moment_tension == "top" else out
-
-
-__all__ = ["COMPONENTS", "SPECS", "negated", "read_table", "rows_text"]

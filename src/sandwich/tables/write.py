@@ -41,7 +41,7 @@ def check_folder(folder: Path) -> None:
         raise InputError([Fault(f"folder {folder}", found, "name another folder")]) from None
 
 
-def write_aside(path: Path, write: Callable[[Path], None]) -> Path:
+def write_aside(path: Path, write: Callable[[Path], object]) -> Path:
     """Call `write` with a path beside the wanted one, then rename."""
     aside = path.with_name(f".{os.getpid()}-{path.name}")
     try:
@@ -54,11 +54,7 @@ def write_aside(path: Path, write: Callable[[Path], None]) -> Path:
 
 def write_text(path: Path, text: str) -> Path:
     """Write a text file."""
-    return write_aside(path, lambda aside: _text(aside, text))
-
-
-def _text(path: Path, text: str) -> None:
-    path.write_text(text, "utf-8")
+    return write_aside(path, lambda aside: aside.write_text(text, "utf-8"))
 
 
 def write_table(frame: pd.DataFrame, folder: Path, name: str, *, csv: bool) -> None:
