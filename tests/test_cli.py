@@ -131,8 +131,8 @@ def append(name, text):
 BAD = {
     "missing column": (swap("resultants.csv", "mxy", "twist"), ["resultants.csv, header", "no column 'mxy'", "map one in"]),
     "unknown column mapping": (
-        append("job.toml", '[input.columns]\nnodes = { x = "east", w = "y" }\n'),
-        ["input.columns.nodes.x", "has no column 'east'", "input.columns.nodes.w", "node, x, y, z would do"],
+        swap("job.toml", '"nodes.csv"', '{ file = "nodes.csv", columns = { x = "east", w = "y" } }'),
+        ["input.nodes.columns.x", "has no column 'east'", "input.nodes.columns.w", "node, x, y, z would do"],
     ),
     "unknown unit": (append("job.toml", '[input.units]\nmoment = "kN/m"\nshear = "blip"\n'),
                      ["input.units.moment", "is not a unit of moment", "a unit like 'kN*m/m' is", "input.units.shear", "'blip' is not a known unit"]),
@@ -154,7 +154,7 @@ BAD = {
     "unwritable folder": (append("job.toml", '[output]\nfolder = "nodes.csv/out"\n'), ["cannot be written", "name another folder"]),
     "broken toml": (append("job.toml", "[zones.x\n"), ["is not valid TOML", "line"]),
     "empty table": (lambda f: (f / "nodes.csv").write_text("node,x,y,z\n"), ["nodes.csv", "has a header and no rows"]),
-    "empty file": (lambda f: (f / "nodes.csv").write_text(""), ["nodes.csv", "cannot be read"]),
+    "empty file": (lambda f: (f / "nodes.csv").write_text(""), ["nodes.csv", "is empty"]),
     "no such table": (swap("job.toml", '"nodes.csv"', '"knots.csv"'), ["knots.csv", "no such file"]),
     "misspelt keys": (lambda f: (swap("job.toml", "f_ck", "f_kc")(f), swap("job.toml", "cover_top", "cover_tpo")(f)),
                       ["zones.plate.f_kc", "did you mean 'f_yk' or 'f_ck'?", "zones.plate.bars.cover_tpo", "'cover_top'"]),
@@ -183,9 +183,7 @@ def test_bare_table_with_declared_columns_units_and_signs(cli, tmp_path):
     (tmp_path / "job.toml").write_text(
         """title = "Bare"
 [input]
-resultants = "forces.csv"
-[input.columns]
-resultants = { case = "load", point = "place" }
+resultants = { file = "forces.csv", columns = { case = "load", point = "place" } }
 [input.units]
 membrane = "kip/ft"
 moment = "kip*ft/ft"

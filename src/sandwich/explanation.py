@@ -8,19 +8,20 @@ from pathlib import Path
 import numpy as np
 import pandas as pd
 
-from sandwich.combine.listed import Combinations, combinations_of
+from sandwich.combine.listed import Combinations
 from sandwich.design.results import REQUIRED
 from sandwich.design.worked import resultant_quantities, worked_point
 from sandwich.errors import Fault, InputError, StaleError
+from sandwich.incoming import bring_in
 from sandwich.job import Job, load
 from sandwich.mechanics.superpose import superpose
 from sandwich.model.mesh import Mesh
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
-from sandwich.prepare import ZoneInput, prepare
+from sandwich.prepare import ZoneInput
 from sandwich.run import digest
 from sandwich.standards.en1992.standard import EN1992
-from sandwich.tables.assemble import Results, read_job
+from sandwich.tables.assemble import Results
 from sandwich.trace import Quantity, Sheet, Step
 
 
@@ -54,10 +55,10 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
         raise StaleError(f"{job.results} holds no results; run the job first")
     if json.loads(stored.read_text("utf-8"))["digest"] != digest(job):
         raise StaleError(f"the job or its tables have changed since {job.results} was made; run the job again")
-    results = read_job(job)
-    zones = prepare(job, results)
-    z, i = _find(zones, point, job)
-    ultimate = combinations_of(job, results.cases).ultimate()
+    came = bring_in(path)
+    results = came.results
+    z, i = _find(came.zones, point, job)
+    ultimate = came.combinations.ultimate()
     if combination is not None and combination not in ultimate.names:
         remedy = f"there are {', '.join(ultimate.names)}"
         raise InputError([Fault("--combination", f"no ultimate combination '{combination}'", remedy)])
@@ -98,7 +99,7 @@ def _preface(z: ZoneInput, i: int, results: Results, combinations: Combinations,
     used = np.flatnonzero(z.points.point == i)
     for c in used:
         e, corner = z.points.element[c], z.points.corner[c]
-        own = np.tensordot(factors, results.corner[:, z.elements[e], corner], 1)
+        own = np.tensordot(factors, np.nan_to_num(results.corner[:, z.elements[e], corner]), 1)
         o = z.orientation
         single = Orientation(o.flipped[e : e + 1], o.angle[e : e + 1], o.bars[e : e + 1])
         turned = turn_corners(np.broadcast_to(own, (1, 4, 8)).copy(), single, z.zone.offset)[0, 0]
@@ -114,7 +115,14 @@ def _preface(z: ZoneInput, i: int, results: Results, combinations: Combinations,
                  "n, m by the tensor rule; v by the vector rule", given, resultant_quantities(turned))
         )  # fmt: skip
     if len(used) > 1:
-        steps.append(Step(f"Mean of {len(used)} corners", "one smooth patch", "sum / count", (), ()))
+        there = np.isfinite(results.corner[:, z.elements[z.points.element[used]], z.points.corner[used]].sum(-1))
+        lost = tuple(
+            Quantity(f"corners without a row in {case}", int((~there[k]).sum()), "")
+            for k, case in enumerate(results.cases)
+            if not there[k].all()
+        )
+        formula = "sum / count" if not lost else "each case by itself: sum / count of the corners it has"
+        steps.append(Step(f"Mean of {len(used)} corners", "one smooth patch", formula, lost, ()))
     return steps
 
 

@@ -9,7 +9,8 @@ import numpy as np
 
 from sandwich.design.settings import Settings
 from sandwich.errors import Faults
-from sandwich.job import Job, Zone
+from sandwich.job import Job
+from sandwich.job.zone import Zone
 from sandwich.model.points import Points, make_points
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
@@ -44,15 +45,8 @@ class ZoneInput:
         return Settings(z.bars.layers(), z.concrete, z.steel, standard, z.method, z.minimum, z.vertical, faces)
 
 
-def prepare(job: Job, results: Results) -> list[ZoneInput]:
-    """Turn and average the results of every zone.
-
-    Raises
-    ------
-    InputError
-        With every fault of every zone.
-    """
-    faults = Faults()
+def prepare(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
+    """Turn and average the results of every zone; notes every fault of every zone."""
     zones = _bare_zone(job, results, faults) if results.mesh is None else _mesh_zones(job, results, faults)
     for z in zones:
         _magnitudes(z, job, faults)
@@ -61,14 +55,13 @@ def prepare(job: Job, results: Results) -> list[ZoneInput]:
         except ValueError as error:
             found, _, remedy = str(error).partition("; ")
             faults.add(f"{job.path}, zones.{z.name}.bars", found, remedy)
-    faults.stop()
     return zones
 
 
 def _magnitudes(z: ZoneInput, job: Job, faults: Faults) -> None:
     """Refuse results whose usual elastic stress no concrete can carry: most often a unit."""
     n, m = np.abs(z.cases[..., :3]).max((1, 2)), np.abs(z.cases[..., 3:6]).max((1, 2))
-    usual = float(np.median(n / z.h + 6.0 * m / z.h**2))
+    usual = float(np.nanmedian(n / z.h + 6.0 * m / z.h**2))
     if usual > TOO_MUCH:
         found = f"half of the points have an elastic stress of {usual:.3g} MPa or more from one case"
         faults.add(f"{job.path}, zones.{z.name}", found, "look at input.units, most of all of moment and thickness")
@@ -82,8 +75,8 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         zone = job.zones[name]
         where = f"{job.path}, zones.{name}"
         h = thickness_of_zone(job, name, mesh, elements, faults)
-        bare = ~np.isfinite(results.corner[:, elements, :3]).all((0, 2, 3))
-        if bare.any():
+        bare = ~np.isfinite(results.corner[:, elements].sum(-1)).swapaxes(0, 1).reshape(len(elements), -1).any(1)
+        if bare.all() or (bare.any() and job.input.missing == "stop"):
             more = f" and {bare.sum() - 1} more" if bare.sum() > 1 else ""
             found = f"element {mesh.element_ids[elements[bare]][0]}{more} has no results"
             faults.add(where, found, "export them or take the elements out of the zone")
@@ -122,14 +115,14 @@ def _bare_zone(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
     if len(job.zones) != 1:
         found = f"{len(job.zones)} zones for a bare table of resultants"
         faults.add(f"{job.path}, zones", found, "one zone takes all its points; a mesh is needed for more")
-        faults.stop()
+        return []
     name, zone = next(iter(job.zones.items()))
     p = len(results.point_ids)
     h = np.full(p, zone.thickness) if zone.thickness else results.thickness
     if not np.isfinite(h).all():
         where = f"{job.path}, zones.{name}"
         faults.add(where, "no thickness", "give zones.NAME.thickness in mm or a column 'thickness'")
-        faults.stop()
+        return []
     labels = np.array([str(v) for v in results.point_ids])
     cases = np.ascontiguousarray(np.moveaxis(results.point, 0, 1))
     if zone.offset:

@@ -14,18 +14,18 @@ import numpy as np
 import pandas as pd
 
 from sandwich import __version__, compiled
-from sandwich.combine.listed import Combinations, combinations_of
+from sandwich.combine.listed import Combinations
 from sandwich.design.results import checks_frame, steel_frame
 from sandwich.design.summary import certificate_of
 from sandwich.design.ultimate import Ultimate, design_ultimate
-from sandwich.job import TABLES, Job, load
+from sandwich.incoming import bring_in
+from sandwich.job import Job
 from sandwich.mechanics.superpose import superpose
-from sandwich.prepare import ZoneInput, prepare
+from sandwich.prepare import ZoneInput
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.interface import Standard
-from sandwich.tables.assemble import read_job
 from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
 
 log = logging.getLogger("sandwich")
@@ -65,8 +65,10 @@ def points_frame(zones: list[ZoneInput], ultimate: list[Ultimate], combinations:
 def digest(job: Job) -> str:
     """Digest of everything a job's results are made from: job file, tables, version."""
     found = hashlib.sha256(__version__.encode())
-    for file in (job.path, *(job.folder / f for t in TABLES if (f := getattr(job.input, t)))):
-        found.update(file.name.encode() + file.read_bytes())
+    for file in (job.path, *(job.folder / f for f in job.files)):
+        for part in sorted(file.rglob("*")) if file.is_dir() else [file]:
+            if part.is_file():
+                found.update(part.name.encode() + part.read_bytes())
     return found.hexdigest()
 
 
@@ -92,13 +94,11 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     InputError
         If anything that came in cannot be used; nothing is written then.
     """
-    job = load(path)
     progress("reading", 0, 1)
-    results = read_job(job)
-    zones = prepare(job, results)
+    came = bring_in(path)
     progress("reading", 1, 1)
+    job, results, combinations, zones = came.job, came.results, came.combinations, came.zones
     check_folder(job.results)
-    combinations = combinations_of(job, results.cases)
     standard = EN1992.recommended()
     if compiled.is_cold():
         log.warning("compiling once; later runs start at once")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import re
 from typing import TYPE_CHECKING, Final
 
 if TYPE_CHECKING:
@@ -14,8 +15,18 @@ INTERNAL: Final = {
     "membrane": "N/mm",
     "moment": "N*mm/mm",
     "shear": "N/mm",
+    "force": "N",
+    "couple": "N*mm",
 }
-_USUAL: Final = {"length": "m", "thickness": "mm", "membrane": "kN/m", "moment": "kN*m/m", "shear": "kN/m"}
+_USUAL: Final = {
+    "length": "m",
+    "thickness": "mm",
+    "membrane": "kN/m",
+    "moment": "kN*m/m",
+    "shear": "kN/m",
+    "force": "kN",
+    "couple": "kN*m",
+}
 
 
 @functools.cache
@@ -27,7 +38,8 @@ def factor(quantity: str, unit: str) -> float:
     quantity : str
         One of `INTERNAL`.
     unit : str
-        Any unit that pint knows, such as ``"kN*m/m"`` or ``"kip/ft"``.
+        Any unit that pint knows, such as ``"kN*m/m"`` or ``"kip/ft"``; also spelled ``"kNm/m"``, ``"kip-ft/ft"``
+        and ``"lbf·in/in"``; a tonf is 1000 kgf.
 
     Returns
     -------
@@ -48,7 +60,7 @@ def factor(quantity: str, unit: str) -> float:
 
     registry = _registry()
     try:
-        value = registry.Quantity(1.0, unit).to(INTERNAL[quantity]).magnitude
+        value = registry.Quantity(1.0, _spelled(unit)).to(INTERNAL[quantity]).magnitude
     except pint.errors.DimensionalityError as error:
         raise ValueError(f"'{unit}' is not a unit of {quantity}; a unit like '{_USUAL[quantity]}' is") from error
     except Exception as error:  # pint raises many kinds for text that is no unit
@@ -56,8 +68,27 @@ def factor(quantity: str, unit: str) -> float:
     return float(f"{value:.15g}")
 
 
+def is_unit(text: str) -> bool:
+    """Whether a text is the name of a unit, such as a cell of a row of units."""
+    try:
+        _registry().Unit(_spelled(text))
+    except Exception:  # pint raises many kinds for text that is no unit
+        return False
+    return bool(text.strip())
+
+
+def _spelled(unit: str) -> str:
+    """A unit as pint reads it: people write products with a point, a dash or nothing."""
+    text = re.sub(r"[·⋅]|(?<=[A-Za-z])-(?=[A-Za-z])", "*", unit.strip())
+    if text[:1] + text[-1:] in ("[]", "()"):
+        text = text[1:-1]
+    return re.sub(r"\b([kMG]?N)m\b", r"\1*m", text).replace("²", "**2")
+
+
 @functools.cache
 def _registry() -> pint.UnitRegistry[float]:
     import pint
 
-    return pint.UnitRegistry()
+    registry: pint.UnitRegistry[float] = pint.UnitRegistry()
+    registry.define("tonf = 1000 * kgf")
+    return registry

@@ -137,7 +137,7 @@ MISMATCHES = {
             (f / "cases.csv").write_text("case,signed\nG,yes\nQ,no\n"),
             (f / "job.toml").write_text((f / "job.toml").read_text().replace("[zones.plate]", 'cases = "cases.csv"\n[zones.plate]')),
         ),
-        ["cases.csv, row 3: case 'Q' has no signs and is in a combination; bring modal or signed results"],
+        ["combinations[0] 'U1': case 'Q' has no signs; bring modal or signed results"],
     ),
     "axes": (
         lambda f: (
@@ -179,8 +179,8 @@ MISMATCHES = {
         ["elements.csv, row 2: element 100 has no area"],
     ),
     "unknown format": (
-        lambda f: ((f / "nodes.csv").rename(f / "nodes.dat"), (f / "job.toml").write_text((f / "job.toml").read_text().replace("nodes.csv", "nodes.dat"))),
-        ["nodes.dat", "is neither .csv, .csv.gz nor .parquet"],
+        lambda f: ((f / "nodes.csv").rename(f / "nodes.doc"), (f / "job.toml").write_text((f / "job.toml").read_text().replace("nodes.csv", "nodes.doc"))),
+        ["nodes.doc", "is of no kind that is read"],
     ),
 }  # fmt: skip
 
@@ -220,10 +220,6 @@ def test_job_from_a_dictionary_and_its_defaults(tmp_path):
     for change, words in (
         ({"zones": {}}, "no zone"),
         ({"input": {"resultants": "r.csv", "nodes": "n.csv"}}, "needs both 'nodes' and 'elements'"),
-        (
-            {"combinations": [{"name": "S", "situation": "frequent", "factors": {"G": 1.0}}]},
-            "no combination of an ultimate",
-        ),
         ({"combinations": data["combinations"] * 2}, "named twice: U"),
         ({"combinations": [{"name": "U", "situation": "seismic", "factors": {}}]}, "no case has a factor"),
         ({"title": None}, "title"),

@@ -8,7 +8,9 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
+from sandwich.errors import Faults
 from sandwich.job import Job
+from sandwich.job.actions import Case
 from sandwich.standards.interface import ULTIMATE
 
 
@@ -46,10 +48,30 @@ class Combinations:
         return pd.DataFrame(rows, columns=["combination", "situation", "expression"])
 
 
-def combinations_of(job: Job, cases: tuple[str, ...]) -> Combinations:
-    """The combinations of a job as factors over the cases that came in."""
+def combinations_of(job: Job, kinds: dict[str, Case], faults: Faults) -> Combinations:
+    """The combinations of a job as factors over the cases that came in.
+
+    Notes a combination that names no case, draws unsigned results or adds to a combined case, and that none is
+    ultimate.
+    """
+    cases = tuple(kinds)
     factors = np.zeros((len(job.combinations), len(cases)))
     for k, c in enumerate(job.combinations):
-        for case, factor in c.factors.items():
+        where = f"{job.path}, combinations[{k}] '{c.name}'"
+        for name, factor in c.factors.items():
+            case = f"{c.result_set}/{name}" if c.result_set and "/" not in name else name
+            if case not in kinds:
+                own = [n for n in cases if n.startswith(f"{c.result_set}/")] if c.result_set else cases
+                faults.add(where, f"names case '{case}', which has no results", f"there are {', '.join(own)}")
+                continue
             factors[k, cases.index(case)] = factor
-    return Combinations([c.name for c in job.combinations], [c.situation for c in job.combinations], cases, factors)
+            if kinds[case].signed is False:
+                faults.add(where, f"case '{case}' has no signs", "bring modal or signed results of it")
+            if kinds[case].kind == "combined" and (len(c.factors) > 1 or factor != 1.0):
+                found = f"adds to or scales '{case}', which is combined already"
+                faults.add(where, found, f"{{ {name} = 1.0 }} alone would do")
+    listed = Combinations([c.name for c in job.combinations], [c.situation for c in job.combinations], cases, factors)
+    if not listed.ultimate().names:
+        found = "no combination of an ultimate situation"
+        faults.add(str(job.path), found, "list one that is persistent, accidental or seismic")
+    return listed

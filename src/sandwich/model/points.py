@@ -50,12 +50,17 @@ class Points:
     point: Ints
 
     def mean(self, corners: Floats) -> Floats:
-        """Mean over the corners of each point: (..., e, 4, 8) becomes (..., p, 8)."""
-        picked = corners[..., self.element, self.corner, :]
-        count = np.bincount(self.point, minlength=len(self.labels))
+        """Mean over the corners of each point: (..., e, 4, 8) becomes (..., p, 8).
+
+        A corner with nan is left out of its case; a point without another corner is nan there.
+        """
         order = np.argsort(self.point, kind="stable")
-        starts = np.concatenate([[0], np.cumsum(count)[:-1]])
-        return np.asarray(np.add.reduceat(picked[..., order, :], starts, axis=-2) / count[:, None])
+        starts = np.concatenate([[0], np.cumsum(np.bincount(self.point, minlength=len(self.labels)))[:-1]])
+        picked = corners[..., self.element[order], self.corner[order], :]
+        whole = np.asarray(np.isfinite(picked).all(axis=-1))
+        total = np.add.reduceat(np.where(whole[..., None], picked, 0.0), starts, axis=-2)
+        count = np.add.reduceat(whole.astype(float), starts, axis=-1)
+        return np.asarray(total / np.where(count > 0, count, np.nan)[..., None])
 
 
 def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation, kind: str) -> Points:

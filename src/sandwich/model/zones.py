@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.errors import Faults
-from sandwich.job import Direction, Job, TopSide, Zone
+from sandwich.job import Job
+from sandwich.job.zone import Direction, TopSide, Zone
 from sandwich.model.mesh import Mesh, diagonal_normals, edges, frame
 
 Floats = NDArray[np.float64]
@@ -180,6 +181,14 @@ def _key(corners: Ints, a: int, b: int) -> tuple[int, int]:
     return common[0], common[1]
 
 
+def _nearest_segment(line: Floats, places: Floats) -> Floats:
+    """Direction of the segment of a line that is nearest to each place."""
+    start, along = line[:-1], np.diff(line, axis=0)
+    t = np.einsum("psd,sd->ps", places[:, None] - start, along) / np.sum(along**2, axis=1)
+    foot = start + np.clip(t, 0.0, 1.0)[..., None] * along
+    return np.asarray(along[np.linalg.norm(places[:, None] - foot, axis=2).argmin(1)])
+
+
 def _along(direction: Direction, own_x: Floats, normal: Floats, centres: Floats) -> Floats:
     """Direction of the x bars of each element, not yet in its plane."""
     if direction.along == "element":
@@ -190,4 +199,8 @@ def _along(direction: Direction, own_x: Floats, normal: Floats, centres: Floats)
         return np.broadcast_to(_UP, own_x.shape)
     if direction.along == "horizontal":
         return np.cross(_UP, normal)
+    if direction.along == "polyline":
+        return _nearest_segment(1000.0 * np.asarray(direction.line, dtype=float), centres)
+    if direction.along == "tangential":
+        return np.cross(normal, centres - 1000.0 * np.asarray(direction.centre, dtype=float))
     return centres - 1000.0 * np.asarray(direction.centre, dtype=float)

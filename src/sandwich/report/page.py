@@ -54,7 +54,6 @@ def write_report(result: RunResult, standard: str, progress: Callable[[str, int,
         "came_in": _came_in(result),
         "zones": [_zone(z, result) for z in result.zones],
         "combinations": result.combinations.frame(),
-        "cases": result.results.cases,
         "peaks": peaks(result.steel),
         "worst": worst(result),
         "failures": failures(result.steel),
@@ -109,7 +108,7 @@ def _save(path: Path, picture: bytes) -> str:
 
 def _came_in(result: RunResult) -> list[tuple[str, str]]:
     job, mesh = result.job, result.results.mesh
-    rows = [("Resultants", f"{job.input.resultants}, {len(result.results.cases)} cases")]
+    rows = [("Files", ", ".join(dict.fromkeys(job.files))), ("Cases", ", ".join(result.results.cases))]
     if mesh is not None:
         low, high = mesh.xyz.min(0) / 1e3, mesh.xyz.max(0) / 1e3
         extent = ", ".join(f"{a} {lo:.4g} to {hi:.4g} m" for a, lo, hi in zip("xyz", low, high, strict=True))
@@ -128,7 +127,12 @@ def _zone(z: ZoneInput, result: RunResult) -> dict[str, Any]:
     thick = sorted({f"{v:g}" for v in z.h}, key=float)
     b = z.zone.bars
     d = z.zone.direction
-    along = {"vector": f"vector {d.vector}", "radial": f"radial from {d.centre} m"}.get(d.along, d.along)
+    along = {
+        "vector": f"vector {d.vector}",
+        "radial": f"radial from {d.centre} m",
+        "tangential": f"round {d.centre} m",
+        "polyline": f"a line of {len(d.line)} places",
+    }.get(d.along, d.along)
     flipped = int(z.orientation.flipped.sum()) if z.orientation is not None else 0
     return {
         "name": z.name,

@@ -1,22 +1,26 @@
-"""Tables at the door: CSV and Parquet files become frames with the names, units and signs of the house.
+"""Tables at the door: raw tables become frames with the names, units and signs of the house.
 
 Every fault of a table is collected, with the row as a text editor counts it. What a table means for the
-others (a result of an element that does not exist) is checked in `assemble.py`.
+others (a result of an element that does not exist) is checked where they are put together.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
 import numpy as np
 import pandas as pd
+from numpy.typing import NDArray
 
 from sandwich import units
 from sandwich.errors import Faults
+from sandwich.job.source import Table
 from sandwich.resultants import QUANTITY
+from sandwich.tables.dialect import Raw
+from sandwich.tables.formats import load_raw
 
 MISSING: Final = -1  # a whole-number identifier that is not given
 _MOMENTS = ("mx", "my", "mxy")
@@ -34,17 +38,34 @@ class TableSpec:
 
 
 _UNIT_VECTORS = dict.fromkeys(("xx", "xy", "xz", "zx", "zy", "zz"), "")
+_THICKNESS = {"thickness": "thickness"}
+_FORCES = dict.fromkeys(("fx", "fy", "fz"), "force")
+_CASE_TEXTS = ("kind", "category", "action", "direction", "stage", "situation", "signed", "signs_from", "description")
 SPECS: Final = {
     "nodes": TableSpec(("node",), dict.fromkeys("xyz", "length"), {}),
-    "elements": TableSpec(("element", "n1", "n2", "n3"), {}, {"thickness": "thickness"}, ("group",), ("n4",)),
+    "elements": TableSpec(("element", "n1", "n2", "n3"), {}, _THICKNESS, ("group", "property"), ("n4",)),
     "axes": TableSpec(("element",), _UNIT_VECTORS, {}),
-    "cases": TableSpec(("case",), {}, {}, ("kind", "description", "signed")),
+    "properties": TableSpec(("property",), {}, _THICKNESS, ("group",)),
+    "assignments": TableSpec(("element",), {}, _THICKNESS, ("group", "property")),
+    "cases": TableSpec(("case",), {}, {}, _CASE_TEXTS),
     "resultants": TableSpec(("case", "element", "node"), dict(QUANTITY), {}),
-    "points": TableSpec(("case", "point"), dict(QUANTITY), {"thickness": "thickness"}),
+    "resultants at nodes": TableSpec(("case", "node"), dict(QUANTITY), {}),
+    "resultants at centres": TableSpec(("case", "element"), dict(QUANTITY), {}),
+    "points": TableSpec(("case", "point"), dict(QUANTITY), _THICKNESS),
+    "reactions": TableSpec(("case", "node"), _FORCES, dict.fromkeys(("mx", "my", "mz"), "couple")),
 }
 
 
-def rows_text(rows: Iterable[int], most: int = 5) -> str:
+@dataclass(frozen=True)
+class ReadTable:
+    """A table in house names, N and mm; its name in messages; what was noticed about how it is written."""
+
+    frame: pd.DataFrame
+    name: str
+    notes: list[str]
+
+
+def rows_text(rows: Iterable[object], most: int = 5) -> str:
     """Row numbers in words: the first few and how many more."""
     rows = list(rows)
     text = ", ".join(map(str, rows[:most]))
@@ -53,91 +74,203 @@ def rows_text(rows: Iterable[int], most: int = 5) -> str:
 
 
 def read_table(
-    path: Path, name: str, mapping: dict[str, str], unit_of: dict[str, str], negate: set[str], faults: Faults
-) -> pd.DataFrame | None:
+    folder: Path,
+    table: Table,
+    kind: str,
+    key: str,
+    unit_of: Mapping[str, str],
+    negate: set[str],
+    faults: Faults,
+    *,
+    leave_out: bool = False,
+) -> ReadTable | None:
     """Read one table into house names and internal units, or note why not.
 
     Parameters
     ----------
-    path : Path
-        A .csv (also .csv.gz) or .parquet file.
-    name : str
+    folder : Path
+        Folder its files are relative to.
+    table : Table
+        Files and how they are written.
+    kind : str
         Which of `SPECS` it is.
-    mapping : dict
-        House name -> column name, where they differ.
-    unit_of : dict
+    key : str
+        Key of the job that holds it, for messages.
+    unit_of : mapping
         Unit by quantity.
     negate : set
         Components whose sign is turned.
     faults : Faults
         Collects what is wrong.
+    leave_out : bool
+        Whether rows with numbers that are empty or not finite are left out and noted.
 
     Returns
     -------
-    DataFrame or None
+    ReadTable or None
         N, mm; index = row as an editor counts it. None where nothing usable was found.
     """
-    spec = SPECS[name]
-    frame = _load(path, faults)
-    if frame is None:
-        return None
+    spec = SPECS[kind]
     wanted = (*spec.identifiers, *spec.numbers)
     optional = (*spec.optional_numbers, *spec.optional_texts, *spec.optional_identifiers)
-    for house, source in mapping.items():
+    given = {*table.fixed, *(["case"] if table.case_from != "column" else [])}
+    for house in (*table.columns, *table.fixed):
         if house not in wanted + optional:
-            key = f"input.columns.{name}.{house}"
-            faults.add(key, "maps a column this table does not have", f"one of {', '.join(wanted + optional)} would do")
-        elif source not in frame.columns:
-            key = f"input.columns.{name}.{house}"
-            faults.add(key, f"{path.name} has no column '{source}'", f"it has {', '.join(map(str, frame.columns))}")
-    for column in wanted:
-        if column not in mapping and column not in frame.columns:
-            faults.add(
-                f"{path.name}, header",
-                f"no column '{column}'",
-                f"it has {', '.join(map(str, frame.columns))}; map one in input.columns.{name}",
-            )
+            where = f"{key}.{'columns' if house in table.columns else 'fixed'}.{house}"
+            faults.add(where, "is no column of this table", f"one of {', '.join(wanted + optional)} would do")
+    sources = {table.columns.get(c, c) for c in wanted if c not in given}
+    sources |= {s for house, s in table.columns.items() if house in optional}
+    raws = load_raw(folder, table, sources, faults)
+    own = {q: u for q, u in table.units.model_dump().items() if u is not None}
+    return normalise(
+        raws, spec, key, table.columns, {**unit_of, **own}, negate, faults,
+        check_units=table.units_row == "check", leave_out=leave_out,
+    )  # fmt: skip
+
+
+def normalise(
+    raws: list[Raw],
+    spec: TableSpec,
+    key: str,
+    mapping: Mapping[str, str],
+    unit_of: Mapping[str, str],
+    negate: set[str],
+    faults: Faults,
+    *,
+    check_units: bool = True,
+    leave_out: bool = False,
+) -> ReadTable | None:
+    """Raw tables of one kind as one frame in house names and internal units; see `read_table`."""
+    parts, notes = [], []
+    for raw in raws:
+        part = _one(raw, spec, key, mapping, unit_of, negate, faults, check_units, leave_out)
+        notes += [n if len(raws) == 1 else f"{raw.name}: {n}" for n in raw.notes]
+        if part is not None:
+            if len(raws) > 1:
+                part.index = pd.Index([f"{raw.name.rpartition(', ')[2]}:{i}" for i in part.index])
+            parts.append(part)
+    if not parts:
+        return None
+    name = raws[0].name if len(raws) == 1 else f"{raws[0].name.split(', ')[0]} ({len(raws)} tables)"
+    return ReadTable(parts[0] if len(parts) == 1 else pd.concat(parts), name, notes)
+
+
+def _one(
+    raw: Raw,
+    spec: TableSpec,
+    key: str,
+    mapping: Mapping[str, str],
+    unit_of: Mapping[str, str],
+    negate: set[str],
+    faults: Faults,
+    check_units: bool,
+    leave_out: bool,
+) -> pd.DataFrame | None:
+    wanted = (*spec.identifiers, *spec.numbers)
+    optional = (*spec.optional_numbers, *spec.optional_texts, *spec.optional_identifiers)
+    there = list(map(str, raw.frame.columns))
+    for column in (*wanted, *(c for c in optional if c in mapping)):
+        source = mapping.get(column, column)
+        if source in there:
+            continue
+        where = f"{key}.columns.{column}" if column in mapping else f"{raw.name}, header"
+        remedy = f"it has {', '.join(there)}" + ("" if column in mapping else f"; map one in {key}.columns")
+        faults.add(where, f"{raw.name} has no column '{source}'", remedy)
+    columns = {c: mapping.get(c, c) for c in (*wanted, *optional) if mapping.get(c, c) in there}
+    if not set(wanted) <= set(columns):
+        return None
+    quantities = {**spec.numbers, **spec.optional_numbers}
+    numbers = {s: quantities[c] for c, s in columns.items() if c in quantities}
+    keys = [columns[c] for c in (spec.numbers or spec.identifiers[1:] or spec.identifiers)]
+    frame = _data_rows(raw, [columns[c] for c in wanted], keys, numbers)
+    if check_units:
+        _check_units(raw, numbers, unit_of, key, faults)
     if frame.empty:
-        faults.add(str(path.name), "has a header and no rows", "a table with at least one row would do")
+        faults.add(raw.name, "has a header and no rows", "a table with at least one row would do")
         return None
     table = pd.DataFrame(index=frame.index)
-    for column in (*wanted, *optional):
-        source = mapping.get(column, column)
-        if source not in frame.columns:
-            continue
-        if column in spec.identifiers + spec.optional_identifiers + spec.optional_texts:
-            needed = column in spec.identifiers
-            table[column] = _identifier(frame[source], f"{path.name}, column {source}", needed, faults)
+    for column, source in columns.items():
+        where = f"{raw.name}, column {source}"
+        if column not in quantities:
+            table[column] = _identifier(frame[source], where, column in spec.identifiers, faults)
         else:
-            quantity = {**spec.numbers, **spec.optional_numbers}[column]
-            values = _numbers(frame[source], f"{path.name}, column {source}", faults)
-            factor = _factor(quantity, unit_of, faults)
+            optional_number = column in spec.optional_numbers
+            values = _numbers(frame[source], where, raw, faults, leave_out and not optional_number)
+            factor = _factor(quantities[column], unit_of, key, faults)
             table[column] = values * factor * (-1.0 if column in negate else 1.0)
-    return table if set(wanted) <= set(table.columns) else None
+    bad = ~np.isfinite(table[list(spec.numbers)].to_numpy(dtype=float)).all(1)
+    if leave_out and bad.any():
+        raw.notes.append(f"{rows_text(table.index[bad])} left out: empty or not a number")
+        table = table[~bad]
+    return table
 
 
-def _load(path: Path, faults: Faults) -> pd.DataFrame | None:
-    if not path.is_file():
-        faults.add(str(path), "no such file", "paths are relative to the job file")
-        return None
-    try:
-        if path.name.endswith(".parquet"):
-            frame = pd.read_parquet(path)
-            frame.index = pd.RangeIndex(1, len(frame) + 1)
-        elif path.name.endswith((".csv", ".csv.gz")):
-            frame = pd.read_csv(path, low_memory=False, skipinitialspace=True, keep_default_na=False, na_values=[""])
-            frame.index = pd.RangeIndex(2, len(frame) + 2)
-        else:
-            faults.add(str(path.name), "is neither .csv, .csv.gz nor .parquet", "export one of these")
-            return None
-    except Exception as error:  # the readers raise many kinds; each means the file is not such a table
-        faults.add(str(path.name), f"cannot be read ({str(error).splitlines()[0]})", "export it again as a plain table")
-        return None
-    frame.columns = [str(c).strip() for c in frame.columns]
-    return frame
+def _texts(column: pd.Series) -> pd.Series:
+    return column.astype(object).where(column.notna(), "").astype(str).str.strip()
+
+
+def _data_rows(raw: Raw, wanted: list[str], keys: list[str], numbers: Mapping[str, str]) -> pd.DataFrame:
+    """Rows that hold data: without repeated headers, rows of units, titles and closing lines, which are noted."""
+    frame = raw.frame
+    if not any(pd.api.types.is_object_dtype(frame[c]) or pd.api.types.is_string_dtype(frame[c]) for c in keys):
+        empty = frame[keys].isna().all(axis=1)
+        if not empty.any():
+            return frame
+    text = {c: _texts(frame[c]) for c in {*wanted, *keys, *numbers}}
+    header = np.logical_and.reduce([text[c] == c for c in wanted])
+    _note_rows(raw, header, "the header again (page breaks)")
+    unit_row = np.zeros(len(frame), dtype=bool)
+    if numbers:
+        cells = [text[c] for c in numbers]
+        filled = np.logical_or.reduce([c != "" for c in cells])
+        worded = np.logical_and.reduce([~c.str.contains(r"^[-+]?[.,]?\d|nan|inf", case=False) for c in cells])
+        for i in np.flatnonzero(filled & worded & ~header)[:200]:
+            found = {c: text[c].iloc[i] for c in numbers if text[c].iloc[i]}
+            if all(units.is_unit(u) for u in found.values()):
+                unit_row[i] = True
+                raw.units.update(found)
+    _note_rows(raw, unit_row, f"a row of units ({', '.join(dict.fromkeys(raw.units.values()))})")
+    nothing = np.logical_and.reduce([text[c] == "" for c in keys]) & ~unit_row
+    whole = (
+        frame.astype(object).where(frame.notna(), "").astype(str).agg(" ".join, axis=1).str.strip()
+        if nothing.any()
+        else None
+    )
+    if whole is not None:
+        lines = nothing & (whole != "").to_numpy()
+        first = whole[lines].iloc[0] if lines.any() else ""
+        _note_rows(raw, lines, f"a line of text ('{first}')")
+    data: pd.DataFrame = frame.loc[~(header | unit_row | nothing)]
+    return data
+
+
+def _note_rows(raw: Raw, rows: NDArray[np.bool_], what: str) -> None:
+    if rows.any():
+        raw.notes.append(f"{rows_text(raw.frame.index[rows])}: {what}")
+
+
+def _check_units(raw: Raw, numbers: Mapping[str, str], unit_of: Mapping[str, str], key: str, faults: Faults) -> None:
+    """A row of units in the table must say what the job says."""
+    wrong: dict[str, tuple[str, str]] = {}
+    for source, unit in raw.units.items():
+        quantity = numbers[source]
+        try:
+            agrees = abs(units.factor(quantity, unit) / units.factor(quantity, unit_of[quantity]) - 1.0) < 1e-6
+        except (ValueError, KeyError):
+            agrees = False
+        if not agrees:
+            wrong.setdefault(quantity, (source, unit))
+    for quantity, (source, unit) in wrong.items():
+        found = f"the row of units says '{unit}', the job says '{unit_of.get(quantity, '-')}'"
+        remedy = f'write {key}.units = {{ {quantity} = "{unit}" }}, or units_row = "ignore"'
+        faults.add(f"{raw.name}, column {source}", found, remedy)
 
 
 def _identifier(column: pd.Series, where: str, needed: bool, faults: Faults) -> pd.Series:
+    if not pd.api.types.is_numeric_dtype(column):  # texts around the table make texts of numbers
+        numbers = pd.to_numeric(column, errors="coerce")
+        if (numbers.isna() == (_texts(column) == "")).all() and not _texts(column).str.match(r"0\d").any():
+            column = numbers
     missing = column.isna()
     if needed and missing.any():
         faults.add(f"{where}, {rows_text(column.index[missing])}", "is empty", "give an identifier")
@@ -145,27 +278,31 @@ def _identifier(column: pd.Series, where: str, needed: bool, faults: Faults) -> 
         return column
     if pd.api.types.is_float_dtype(column) and (column.fillna(0.0) % 1.0 == 0.0).all():
         return column.fillna(MISSING).astype("int64")  # whole numbers with gaps arrive as floats
-    return column.fillna("").astype(str).str.strip()
+    return _texts(column)
 
 
-def _numbers(column: pd.Series, where: str, faults: Faults) -> pd.Series:
+def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: bool) -> pd.Series:
+    if not pd.api.types.is_numeric_dtype(column) and (raw.decimal, raw.thousands) != (".", ""):
+        text = _texts(column)
+        if raw.thousands:
+            text = text.str.replace(raw.thousands, "", regex=False)
+        column = text.where(text != "", None).str.replace(raw.decimal, ".", regex=False)
     values = pd.to_numeric(column, errors="coerce").astype(float)
     bad = ~np.isfinite(values.to_numpy())
-    if bad.any():
+    if bad.any() and not quiet:
         first = column[bad].iloc[0]
-        found = "empty" if pd.isna(first) and not isinstance(first, float) else f"'{first}'"
-        found = "empty or nan" if found == "'nan'" else found
+        found = "empty or nan" if pd.isna(first) or str(first).strip().lower() == "nan" else f"'{first}'"
         faults.add(f"{where}, {rows_text(column.index[bad])}", f"found {found}", "a finite number would do")
     return values
 
 
-def _factor(quantity: str, unit_of: dict[str, str], faults: Faults) -> float:
+def _factor(quantity: str, unit_of: Mapping[str, str], key: str, faults: Faults) -> float:
     if not quantity:
         return 1.0
     try:
         return units.factor(quantity, unit_of[quantity])
     except ValueError as error:
-        where = f"input.units.{quantity}"
+        where = f"{key}.units.{quantity} or input.units.{quantity}"
         if where not in {f.where for f in faults.found}:
             found, _, remedy = str(error).partition("; ")
             faults.add(where, found, remedy)

@@ -1,0 +1,5 @@
+"""The job: its file, validated, and the models of its parts."""
+
+from sandwich.job.load import Job, from_dict, load
+
+__all__ = ["Job", "from_dict", "load"]

@@ -1,0 +1,174 @@
+"""The job file: TOML in the order of the work, validated with messages that name file and key."""
+
+from __future__ import annotations
+
+import difflib
+import tomllib
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field, ValidationError, model_validator
+
+from sandwich.errors import Fault, Faults, InputError
+from sandwich.job.actions import Action, Case, Combination, Rules
+from sandwich.job.base import Model
+from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
+from sandwich.job.zone import Zone
+
+
+class Design(Model):
+    """Standard of the design."""
+
+    standard: Literal["EN 1992-1-1:2004"] = "EN 1992-1-1:2004"
+    workers: Annotated[int, Field(ge=0)] = 0
+
+
+class Output(Model):
+    """Where results go, and whether tables are written as CSV too."""
+
+    folder: str = "results"
+    csv: bool = True
+
+
+class Job(Model):
+    """A whole job; paths are relative to the job file."""
+
+    title: str
+    input: Input
+    sets: dict[str, ResultSet] = {}
+    zones: dict[str, Zone]
+    cases: dict[str, Case] = {}
+    actions: dict[str, Action] = {}
+    rules: Rules | None = None
+    combinations: tuple[Combination, ...] = ()
+    design: Design = Design()
+    output: Output = Output()
+    path: Path = Field(default=Path(), exclude=True)
+
+    @model_validator(mode="after")
+    def _names(self) -> Job:
+        if not self.zones:
+            raise ValueError("no zone; write at least one [zones.NAME]")
+        names = [c.name for c in self.combinations]
+        repeated = sorted({n for n in names if names.count(n) > 1})
+        if repeated:
+            raise ValueError(f"combinations named twice: {', '.join(repeated)}; give each its own name")
+        lost = sorted({c.result_set for c in self.combinations} - {"", *self.sets})
+        if lost:
+            raise ValueError(f"no result set '{lost[0]}'; write [sets.{lost[0]}] or take 'set' out of the combination")
+        wrong = [s for s in self.sets if "/" in s or not s]
+        if wrong:
+            raise ValueError(f"a result set is called '{wrong[0]}'; a name without / would do")
+        return self
+
+    @property
+    def folder(self) -> Path:
+        """Folder the paths of the job are relative to."""
+        return self.path.parent
+
+    @property
+    def files(self) -> tuple[str, ...]:
+        """Every file that comes in, as the job names it."""
+        tables = [getattr(self.input, kind) for kind in TABLES]
+        tables += [t for s in self.sets.values() for t in (s.resultants, s.cases)]
+        mesh = (self.input.mesh.file,) if self.input.mesh is not None else ()
+        return (*mesh, *(f for t in tables if t is not None for f in t.files))
+
+    @property
+    def results(self) -> Path:
+        """Folder of the results."""
+        return self.folder / self.output.folder
+
+    @property
+    def has_mesh(self) -> bool:
+        """Whether the job brings nodes and elements."""
+        return self.input.nodes is not None or self.input.mesh is not None
+
+
+def load(path: str | Path) -> Job:
+    """Read and validate a job file.
+
+    Parameters
+    ----------
+    path : str or Path
+        The TOML file.
+
+    Returns
+    -------
+    Job
+        Frozen, with defaults filled in.
+
+    Raises
+    ------
+    InputError
+        If the file is missing, is no TOML or holds keys or values that will not do; all faults at once.
+    """
+    path = Path(path)
+    try:
+        data = tomllib.loads(path.read_text("utf-8"))
+    except FileNotFoundError:
+        raise InputError([Fault(str(path), "no such file", "give the path of a job file")]) from None
+    except IsADirectoryError:
+        raise InputError([Fault(str(path), "is a folder", "give the path of a job file")]) from None
+    except UnicodeDecodeError as error:
+        raise InputError([Fault(str(path), f"is not UTF-8 text ({error.reason})", "save it as UTF-8")]) from None
+    except tomllib.TOMLDecodeError as error:
+        raise InputError([Fault(str(path), f"is not valid TOML: {error}", "mend that place")]) from None
+    return from_dict(data, path)
+
+
+def from_dict(data: dict[str, Any], path: str | Path) -> Job:
+    """Validate a job given as nested dictionaries; `path` is where its relative paths start."""
+    try:
+        return Job.model_validate({**data, "path": Path(path)})
+    except ValidationError as error:
+        faults = Faults()
+        for e in error.errors():
+            _explain(faults, str(path), e)
+        raise InputError(faults.found) from None
+
+
+def _explain(faults: Faults, file: str, e: Any) -> None:
+    keys = [str(k) for k in e["loc"]]
+    where = f"{file}, key {'.'.join(keys) or '(top)'}"
+    if e["type"] == "extra_forbidden":
+        near = difflib.get_close_matches(keys[-1], _known(keys[:-1]), 2)
+        remedy = f"did you mean {' or '.join(repr(n) for n in near)}?" if near else _one_of(_known(keys[:-1]))
+        faults.add(where, "no such key", remedy)
+    elif e["type"] == "missing":
+        faults.add(where, "is missing", "it has no default: write it")
+    elif e["type"] == "value_error":
+        message = str(e["ctx"]["error"])
+        found, _, remedy = message.rpartition("; ")
+        faults.add(where, found or message, remedy if found else "see the message")
+    else:
+        message = e["msg"][0].lower() + e["msg"][1:]
+        faults.add(where, f"found {e['input']!r}", f"{message}")
+
+
+def _one_of(names: list[str]) -> str:
+    return f"one of {', '.join(names)} would do" if names else "remove it"
+
+
+def _inner(model: Any, key: str) -> Any:
+    """Model of a key; of the entries where it holds many or may be left out."""
+    entries = {"zones": Zone, "combinations": Combination, "sets": ResultSet, "cases": Case, "actions": Action}
+    if model is Job and key in (*entries, "rules"):
+        return {**entries, "rules": Rules}[key]
+    if model in (Input, ResultSet) and key in TABLES:
+        return Table
+    return MeshFile if key == "mesh" else model.model_fields[key].annotation
+
+
+def _known(keys: list[str]) -> list[str]:
+    """Keys that are allowed at a place of the job."""
+    model: Any = Job
+    for key in keys:
+        if not (isinstance(model, type) and issubclass(model, BaseModel)):
+            continue
+        if key not in model.model_fields:
+            continue
+        model = _inner(model, key)
+    if isinstance(model, type) and issubclass(model, BaseModel):
+        return [f.alias or n for n, f in model.model_fields.items() if n != "path"]
+    return []

@@ -1,0 +1,104 @@
+"""Zones: elements that are designed alike, and where their bars lie and run."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from sandwich.job.base import Finite, Model, NotNegative, Place, Positive
+from sandwich.section import BarLayers, Concrete, Layout, Steel
+
+
+class Direction(Model):
+    """Direction of the x bars of a zone."""
+
+    along: Literal["vector", "horizontal", "vertical", "radial", "tangential", "polyline", "element"] = "vector"
+    vector: Place = (1.0, 0.0, 0.0)
+    centre: Place = (0.0, 0.0, 0.0)
+    line: tuple[Place, ...] = ()
+    angle: Finite = 0.0
+
+    @model_validator(mode="after")
+    def _line_has_length(self) -> Direction:
+        if self.along == "polyline":
+            if len(self.line) < 2:
+                raise ValueError("a polyline needs line = [[x, y, z], [x, y, z], ...] in m; give two places or more")
+            if any(a == b for a, b in zip(self.line, self.line[1:], strict=False)):
+                raise ValueError("two places of the line that follow each other are the same; remove one")
+        return self
+
+
+class TopSide(Model):
+    """Where the top face of a zone looks: along a vector or away from a centre."""
+
+    towards: Place | None = None
+    away_from: Place | None = None
+
+
+class Bars(Model):
+    """Where the bars of a zone lie [mm]."""
+
+    layout: Layout = "both"
+    cover_bottom: NotNegative = 30.0
+    cover_top: NotNegative = 30.0
+    diameter_x: Positive = 12.0
+    diameter_y: Positive = 12.0
+    outer: Literal["x", "y"] = "x"
+
+    def layers(self) -> BarLayers:
+        """The same for the core."""
+        return BarLayers(**self.model_dump())
+
+
+class Faces(Model):
+    """Names of the faces in tables and pictures."""
+
+    bottom: str = "bottom"
+    top: str = "top"
+
+    @model_validator(mode="after")
+    def _two_names(self) -> Faces:
+        if self.bottom == self.top:
+            raise ValueError(f"both faces are called '{self.top}'; give each its own name")
+        return self
+
+
+class Zone(Model):
+    """Elements that are designed alike."""
+
+    groups: tuple[str, ...] = ()
+    elements: tuple[int | str, ...] = ()
+    everything: bool = Field(default=False, alias="all")
+    thickness: Positive | None = None
+    offset: Finite = 0.0
+    f_ck: Finite = 30.0
+    f_yk: Finite = 500.0
+    method: Literal["sandwich", "plate", "membrane"] = "sandwich"
+    minimum: Literal["slab", "wall", "none"] = "none"
+    vertical: Literal["x", "y"] = "y"
+    points: Literal["nodes", "corners", "centres"] = "nodes"
+    direction: Direction = Direction()
+    top_side: TopSide = TopSide()
+    bars: Bars = Bars()
+    faces: Faces = Faces()
+
+    @field_validator("f_ck")
+    @classmethod
+    def _concrete_exists(cls, value: float) -> float:
+        return Concrete(value).f_ck
+
+    @field_validator("f_yk")
+    @classmethod
+    def _steel_exists(cls, value: float) -> float:
+        return Steel(value).f_yk
+
+    @property
+    def concrete(self) -> Concrete:
+        """Concrete of the zone."""
+        return Concrete(self.f_ck)
+
+    @property
+    def steel(self) -> Steel:
+        """Steel of the zone."""
+        return Steel(self.f_yk)

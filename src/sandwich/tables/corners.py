@@ -1,0 +1,129 @@
+"""Dense arrays of resultants: at the corners of a mesh, or at the points of a bare table."""
+
+from __future__ import annotations
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.errors import Faults
+from sandwich.model.mesh import Mesh
+from sandwich.resultants import COMPONENTS
+from sandwich.tables.meshing import locate, repeated
+from sandwich.tables.read import ReadTable, rows_text
+
+Floats = NDArray[np.float64]
+
+
+def corner_array(
+    read: ReadTable, at: str, mesh: Mesh, cases: tuple[str, ...], faults: Faults, *, leave_out: bool
+) -> Floats:
+    """Resultants of element corners, shape (cases, e, 4, 8), nan where there are none.
+
+    Results at nodes or centres go to all the corners they stand for. With `leave_out` a corner without a row is
+    noted and stays nan; otherwise it is a fault.
+    """
+    if at == "centres":
+        return _from_centres(read, mesh, cases, faults)
+    if at == "nodes":
+        return _from_nodes(read, mesh, cases, faults)
+    table, name = read.frame, read.name
+    corner = np.full((len(cases), len(mesh.corners), 4, 8), np.nan)
+    repeated(table, ["case", "element", "node"], name, faults)
+    element = located(mesh.element_ids, table, "element", name, faults)
+    node = located(mesh.node_ids, table, "node", name, faults)
+    case = pd.Index(cases).get_indexer(pd.Index(table["case"]))
+    match = np.asarray(mesh.corners[element] == node[:, None])
+    stray = ~match.any(1) & (element >= 0) & (node >= 0)
+    if stray.any():
+        row = table[stray].iloc[0]
+        found = f"node {row['node']} is no corner of element {row['element']}"
+        faults.add(f"{name}, {rows_text(table.index[stray])}", found, "mend the number")
+    good = match.any(1) & (element >= 0) & (case >= 0) & (node >= 0)
+    corner[case[good], element[good], match.argmax(1)[good]] = table[list(COMPONENTS)].to_numpy()[good]
+    # an element with some corners in some cases must have all of them in all cases
+    real = mesh.corners >= 0
+    given = np.zeros((len(cases), len(mesh.corners), 4), dtype=bool)
+    given[case[good], element[good], match.argmax(1)[good]] = True
+    used = np.asarray(given.any(axis=(0, 2)))
+    missing = np.argwhere(real & used[:, None] & ~given)
+    if len(missing):
+        k, e, c = missing[0]
+        found = f"no row for case {cases[k]}, element {mesh.element_ids[e]}, node {mesh.node_ids[mesh.corners[e, c]]}"
+        more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
+        if leave_out:
+            read.notes.append(f"{found}{more}: left out of the means of their nodes")
+        else:
+            remedy = 'export every corner of every case, or leave these corners out: input.missing = "leave out"'
+            faults.add(name, found + more, remedy)
+    return corner
+
+
+def located(ids: NDArray[np.generic], table: pd.DataFrame, what: str, name: str, faults: Faults) -> NDArray[np.int64]:
+    """Position of each row's element or node in the mesh, -1 and a fault where it is not there."""
+    at = locate(pd.Index(ids), table[what])
+    lost = at < 0
+    if lost.any():
+        found = f"{what} {table[what][lost].iloc[0]} is not in the mesh"
+        faults.add(f"{name}, {rows_text(table.index[lost])}", found, f"add the {what} or drop its rows")
+    return at
+
+
+def _dense(
+    read: ReadTable, what: str, ids: NDArray[np.generic], cases: tuple[str, ...], faults: Faults
+) -> tuple[Floats, NDArray[np.bool_]]:
+    """Values by case and identifier, shape (cases, ids, 8), and which identifiers have any; gaps are faults."""
+    table, name = read.frame, read.name
+    repeated(table, ["case", what], name, faults)
+    at = located(ids, table, what, name, faults)
+    case = pd.Index(cases).get_indexer(pd.Index(table["case"]))
+    good = (case >= 0) & (at >= 0)
+    values = np.full((len(cases), len(ids), 8), np.nan)
+    values[case[good], at[good]] = table[list(COMPONENTS)].to_numpy()[good]
+    used = np.isfinite(values).all(2).any(0)
+    missing = np.argwhere(used & ~np.isfinite(values).all(2))
+    if len(missing):
+        k, i = missing[0]
+        more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
+        faults.add(name, f"no row for case {cases[k]}, {what} {ids[i]}{more}", f"give every {what} in every case")
+    return values, used
+
+
+def _from_centres(read: ReadTable, mesh: Mesh, cases: tuple[str, ...], faults: Faults) -> Floats:
+    values, _ = _dense(read, "element", mesh.element_ids, cases, faults)
+    read.notes.append("results at element centres: peaks between centres are not seen")
+    return np.where((mesh.corners >= 0)[None, :, :, None], values[:, :, None], np.nan)
+
+
+def _from_nodes(read: ReadTable, mesh: Mesh, cases: tuple[str, ...], faults: Faults) -> Floats:
+    """Node values belong to no element: they can be used only where the axes of a node's elements agree."""
+    values, used = _dense(read, "node", mesh.node_ids, cases, faults)
+    element, corner = np.nonzero(mesh.corners >= 0)
+    node = mesh.corners[element, corner]
+    first = np.zeros(len(mesh.node_ids), dtype=np.int64)
+    first[node[::-1]] = element[::-1]
+    agree = np.sum(mesh.axes[element][:, [0, 2]] * mesh.axes[first[node]][:, [0, 2]], axis=2).min(1)
+    bad = (agree < np.cos(np.radians(15.0))) & used[node]
+    if bad.any():
+        i = node[bad][0]
+        others = mesh.element_ids[element[node == i]]
+        found = f"node {mesh.node_ids[i]} has one value for elements {others[0]} and {others[-1]}, whose axes differ"
+        faults.add(read.name, found, "export results at corners or centres, or with all axes alike")
+    read.notes.append("results at nodes: averaged before they came in, also across thicknesses and walls that meet")
+    return np.where((mesh.corners >= 0)[None, :, :, None], values[:, mesh.corners], np.nan)
+
+
+def bare_points(read: ReadTable, cases: tuple[str, ...], faults: Faults) -> tuple[NDArray[np.generic], Floats, Floats]:
+    """Identifiers, resultants (cases, p, 8) and thickness (p,) of a bare table of points."""
+    table, name = read.frame, read.name
+    ids = pd.unique(table["point"])
+    point, _ = _dense(read, "point", np.asarray(ids), cases, faults)
+    thickness = np.full(len(ids), np.nan)
+    if "thickness" in table:
+        thickness[pd.Index(ids).get_indexer(pd.Index(table["point"]))] = table["thickness"].to_numpy()
+        mixed = table.groupby("point", sort=False)["thickness"].nunique()
+        if (mixed > 1).any():
+            faults.add(name, f"point {mixed.index[mixed > 1][0]} has two thicknesses", "one thickness a point would do")
+        if (thickness <= 0.0).any():
+            faults.add(name, "a thickness is zero or less", "more than zero would do")
+    return np.asarray(ids), point, thickness

@@ -1,0 +1,161 @@
+"""Texts as tables: encoding, separator, decimal sign, header, units row, page breaks, closing lines.
+
+What is not declared is found out from the column names that are wanted, and everything found is noted.
+"""
+
+from __future__ import annotations
+
+import codecs
+import csv
+import io
+import re
+from dataclasses import dataclass, field
+from typing import Final
+
+import pandas as pd
+
+from sandwich.errors import Faults
+from sandwich.job.source import Table
+
+LOOK: Final = 400  # lines in which a header is looked for
+_SEPARATORS: Final = (";", "\t", ",", "|", " ")
+_NAMES: Final = {"\t": "tab", " ": "blanks"}
+_BOMS: Final = ((codecs.BOM_UTF8, "utf-8-sig"), (codecs.BOM_UTF16_LE, "utf-16"), (codecs.BOM_UTF16_BE, "utf-16"))
+
+
+@dataclass
+class Raw:
+    """A table as it is written: a frame indexed by row as an editor counts it, and what was noticed.
+
+    Attributes
+    ----------
+    frame : DataFrame
+        Columns under the names of the source.
+    name : str
+        File, and sheet where there is one.
+    units : dict
+        Unit by source column, from a row of units.
+    notes : list of str
+        How the table is written.
+    decimal, thousands : str
+        Signs inside numbers that are still text.
+    """
+
+    frame: pd.DataFrame
+    name: str
+    units: dict[str, str] = field(default_factory=dict)
+    notes: list[str] = field(default_factory=list)
+    decimal: str = "."
+    thousands: str = ""
+
+
+def decode(data: bytes, declared: str | None, name: str, notes: list[str], faults: Faults) -> str | None:
+    """Text of a file; the encoding is the declared one, that of its byte-order mark, UTF-8 or Windows-1252."""
+    marked = next((codec for bom, codec in _BOMS if data.startswith(bom)), None)
+    for codec in [declared] if declared else [marked or "utf-8", "cp1252"]:
+        try:
+            text = data.decode(codec)
+        except LookupError:
+            faults.add(name, f"'{codec}' is no known encoding", "utf-8, cp1252 or utf-16 would do")
+            return None
+        except UnicodeDecodeError:
+            continue
+        if marked:
+            notes.append("byte-order mark")
+        if codec == "cp1252" and not declared:
+            notes.append("not UTF-8: read as Windows-1252")
+        if "\r\n" in text[:10_000]:
+            notes.append("lines end with CR LF")
+        return text
+    faults.add(name, f"is not {declared or 'UTF-8'} text", "declare its encoding")
+    return None
+
+
+def parse_text(text: str, name: str, table: Table, wanted: set[str], notes: list[str], faults: Faults) -> Raw | None:
+    """Find the header of a text table and read what is under it."""
+    lines = text.splitlines()
+    if not any(line.strip() for line in lines):
+        faults.add(name, "is empty", "export it again as a plain table")
+        return None
+    found = _header(lines, table, wanted)
+    if found is None:
+        faults.add(name, f"header_row = {table.header_row} is past its {len(lines)} lines", "count the lines again")
+        return None
+    at, separator, names = found
+    if separator != ",":
+        notes.append(f"separator '{_NAMES.get(separator, separator)}'")
+    decimal, thousands = _number_signs(lines[at + 1 :], separator, table, name, faults)
+    if decimal == ",":
+        notes.append("decimal comma")
+    if thousands:
+        notes.append(f"thousands sign '{thousands}'")
+    notes += above(lines[:at], at)
+    width = max((len(_split(line, separator)) for line in lines[at + 1 : at + 50]), default=0)
+    names += [f"unnamed {i}" for i in range(len(names) + 1, width + 1)]
+    frame = pd.read_csv(
+        io.StringIO("\n".join(lines[at + 1 :])), sep=r"\s+" if separator == " " else separator, header=None,
+        names=unique(names), index_col=False, decimal=decimal, thousands=thousands or None, low_memory=False,
+        skip_blank_lines=False, skipinitialspace=True, keep_default_na=False, na_values=[""],
+    )  # fmt: skip
+    frame.index = pd.RangeIndex(at + 2, at + 2 + len(frame))
+    return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands)
+
+
+def above(lines: list[str], count: int) -> list[str]:
+    """Note on the lines above a header."""
+    first = next((line.strip(" ;,\t") for line in lines if line.strip(" ;,\t")), "")
+    return [f"{count} lines above the header ('{first}' ...)"] if first else []
+
+
+def unique(names: list[str]) -> list[str]:
+    """Column names, a repeated one with a number behind it."""
+    out: list[str] = []
+    for name in names:
+        k = sum(n == name or n.startswith(f"{name} #") for n in out)
+        out.append(f"{name} #{k + 1}" if k else name)
+    return out
+
+
+def _split(line: str, separator: str) -> list[str]:
+    if separator == " ":
+        return line.split()
+    return [f.strip() for f in next(csv.reader([line], delimiter=separator), [])]
+
+
+def _header(lines: list[str], table: Table, wanted: set[str]) -> tuple[int, str, list[str]] | None:
+    """Line, separator and names of the header: the first line with most of the wanted names."""
+    candidates = [table.separator] if table.separator else _SEPARATORS
+    if table.header_row is not None:
+        if table.header_row > len(lines):
+            return None
+        tried = [table.header_row - 1]
+    else:
+        tried = [i for i, line in enumerate(lines[:LOOK]) if line.strip()]
+    best = (-1, 0, 0, ",", [""])
+    for i in tried:
+        for separator in candidates:
+            names = _split(lines[i], separator)
+            score = (len(wanted & set(names)), len(names) if i == tried[0] else 0)
+            if score > best[:2]:
+                best = (*score, i, separator, names)
+    return best[2], best[3], best[4]
+
+
+def _number_signs(lines: list[str], separator: str, table: Table, name: str, faults: Faults) -> tuple[str, str]:
+    """Decimal and thousands sign, declared or found in the first lines."""
+    if table.decimal or separator == ",":
+        return table.decimal or ".", table.thousands or ""
+    cells = [c for line in lines[:2000] for c in _split(line, separator)]
+    commas = [c for c in cells if re.fullmatch(r"[-+]?\d+,\d+([eE][-+]?\d+)?", c)]
+    if any(re.fullmatch(r"[-+]?\d{1,3}(,\d{3})*\.\d+", c) and "," in c for c in cells):
+        return ".", ","
+    if any(re.fullmatch(r"[-+]?\d{1,3}(\.\d{3})+,\d+", c) for c in cells):
+        return ",", "."
+    if not commas:
+        return ".", table.thousands or ""
+    if table.thousands == ",":
+        return ".", ","
+    if all(re.fullmatch(r"[-+]?[1-9]\d{0,2},\d{3}", c) for c in commas):
+        where, found = name, f"'{commas[0]}' may have a decimal or a thousands comma"
+        faults.add(where, found, "declare decimal = ',' or thousands = ','")
+    return ",", table.thousands or ""

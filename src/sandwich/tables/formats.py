@@ -1,0 +1,97 @@
+"""Files of every kind as raw tables: text, workbook, Parquet."""
+
+from __future__ import annotations
+
+import gzip
+from pathlib import Path
+from typing import Final
+
+import pandas as pd
+
+from sandwich.errors import Faults
+from sandwich.job.source import Table
+from sandwich.tables.dialect import LOOK, Raw, above, decode, parse_text, unique
+
+TEXT: Final = (".csv", ".txt", ".tsv", ".dat", ".asc")
+_KINDS = f"{', '.join(TEXT)} (also with .gz), .xlsx or .parquet"
+
+
+def load_raw(folder: Path, table: Table, wanted: set[str], faults: Faults) -> list[Raw]:
+    """Every file and sheet of a table as it is written; `wanted` are the column names that must be there."""
+    out: list[Raw] = []
+    for file in table.files:
+        path = folder / file
+        if not path.exists():
+            faults.add(str(path), "no such file", "paths are relative to the job file")
+            continue
+        try:
+            raws = _load(path, table, wanted, faults)
+        except Exception as error:  # the readers raise many kinds; each means the file is not such a table
+            found = f"cannot be read ({str(error).splitlines()[0] if str(error) else type(error).__name__})"
+            faults.add(path.name, found, "export it again as a plain table")
+            continue
+        for raw, case in raws:
+            raw.frame.columns = [str(c).strip() for c in raw.frame.columns]
+            if table.case_from != "column":
+                raw.frame["case"] = case if table.case_from == "sheet" else path.name.split(".")[0]
+            for column, value in table.fixed.items():
+                raw.frame[column] = value
+            out.append(raw)
+    return out
+
+
+def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tuple[Raw, str]]:
+    plain = path.name.removesuffix(".gz")
+    notes: list[str] = []
+    if plain.endswith(TEXT) and path.is_file():
+        data = path.read_bytes()
+        if path.name.endswith(".gz"):
+            data = gzip.decompress(data)
+        text = decode(data, table.encoding, path.name, notes, faults)
+        raw = parse_text(text, path.name, table, wanted, notes, faults) if text is not None else None
+        return [(raw, "")] if raw is not None else []
+    if path.suffix == ".parquet" or path.is_dir():
+        frame = pd.read_parquet(path)
+        for column in frame.columns[frame.dtypes == "category"]:  # the folders of a partitioned table
+            frame[column] = frame[column].astype(frame[column].cat.categories.dtype)
+        frame.index = pd.RangeIndex(1, len(frame) + 1)
+        return [(Raw(frame, path.name, notes=["several files"] if path.is_dir() else []), "")]
+    if path.suffix == ".xlsx":
+        return _workbook(path, table, wanted, faults)
+    faults.add(path.name, "is of no kind that is read", f"{_KINDS} would do")
+    return []
+
+
+def _workbook(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tuple[Raw, str]]:
+    """The sheets that are declared, or all that hold the wanted columns."""
+    with pd.ExcelFile(path, engine="calamine") as book:
+        there = [str(s) for s in book.sheet_names]
+        for sheet in set(table.sheets) - set(there):
+            faults.add(path.name, f"no sheet '{sheet}'", f"it has {', '.join(there)}")
+        chosen = [s for s in there if not table.sheets or s in table.sheets]
+        sheets = {s: pd.read_excel(book, sheet_name=s, header=None, dtype=object) for s in chosen}
+    whole: list[tuple[Raw, str]] = []
+    part: list[tuple[Raw, str]] = []
+    for sheet, cells in sheets.items():
+        if cells.empty:
+            continue
+        found = _grid(cells, f"{path.name}, sheet {sheet}", table, wanted)
+        (whole if wanted <= set(found.frame.columns) else part).append((found, str(sheet)))
+    if table.sheets:
+        return whole + part  # a declared sheet without a column is a fault the next stage names
+    return whole or part[:1]
+
+
+def _grid(cells: pd.DataFrame, name: str, table: Table, wanted: set[str]) -> Raw:
+    """Cells of a sheet under the row that holds most of the wanted names."""
+    head = cells.head(LOOK).to_numpy(dtype=object)
+    text = [["" if pd.isna(v) else str(v).strip() for v in row] for row in head]
+    if table.header_row is not None:
+        at = min(table.header_row - 1, len(text) - 1)
+    else:
+        at = max(range(len(text)), key=lambda i: (len(wanted & set(text[i])), -i))
+    names = [v or f"unnamed {i + 1}" for i, v in enumerate(text[at])]
+    frame = cells.iloc[at + 1 :].copy()
+    frame.columns = pd.Index(unique(names))
+    frame.index = pd.RangeIndex(at + 2, at + 2 + len(frame))
+    return Raw(frame.infer_objects(), name, notes=above([" ".join(row) for row in text[:at]], at))
