@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import pandas as pd
 
-from sandwich.combine.listed import Combinations
+from sandwich.combine.table import Row
 from sandwich.design.results import REQUIRED
 from sandwich.design.worked import resultant_quantities, worked_point
 from sandwich.errors import Fault, InputError, StaleError
-from sandwich.incoming import bring_in
+from sandwich.incoming import Incoming, bring_in
 from sandwich.job import Job, load
 from sandwich.mechanics.superpose import superpose
 from sandwich.model.mesh import Mesh
@@ -21,7 +22,6 @@ from sandwich.model.zones import Orientation
 from sandwich.prepare import ZoneInput
 from sandwich.run import digest
 from sandwich.standards.en1992.standard import EN1992
-from sandwich.tables.assemble import Results
 from sandwich.trace import Quantity, Sheet, Step
 
 
@@ -56,7 +56,6 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     if json.loads(stored.read_text("utf-8"))["digest"] != digest(job):
         raise StaleError(f"the job or its tables have changed since {job.results} was made; run the job again")
     came = bring_in(path)
-    results = came.results
     z, i = _find(came.zones, point, job)
     ultimate = came.combinations.ultimate()
     if combination is not None and combination not in ultimate.names:
@@ -67,7 +66,7 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     settings = z.settings(EN1992.recommended())
     sheet = worked_point(
         combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
-        lambda name: _preface(z, i, results, ultimate, name),
+        lambda name: _preface(z, i, came, name),
     )  # fmt: skip
     _compare(sheet, job, z, i)
     return sheet
@@ -88,13 +87,14 @@ def _find(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput, int]
     raise InputError([Fault("--point", f"{job.path} has no point '{point}'", f"a point is named like {examples}")])
 
 
-def _preface(z: ZoneInput, i: int, results: Results, combinations: Combinations, name: str) -> list[Step]:
+def _preface(z: ZoneInput, i: int, came: Incoming, name: str) -> list[Step]:
     """Steps from the resultants in element axes to those of the point."""
-    expression = combinations.expression(name)
-    factors = combinations.factors[combinations.names.index(name)]
-    steps = [Step(f"Combination {name}", "listed in the job", expression, (), ())]
+    row, results, rules = came.combinations.row(name), came.results, came.job.rules
+    factors = np.array([0.0 if results.kinds[c].signed is False else row.factors.get(c, 0.0) for c in results.cases])
+    source = f"{rules.code}, {row.clause}" if rules is not None and row.ruled else row.clause
+    steps = [Step(f"Combination {name}", source, row.expression, (), ())]
     if z.points is None or z.elements is None or z.orientation is None or results.mesh is None:
-        return steps
+        return [*steps, *_signs(z, i, came, row)]
     mesh: Mesh = results.mesh
     used = np.flatnonzero(z.points.point == i)
     for c in used:
@@ -123,7 +123,27 @@ def _preface(z: ZoneInput, i: int, results: Results, combinations: Combinations,
         )
         formula = "sum / count" if not lost else "each case by itself: sum / count of the corners it has"
         steps.append(Step(f"Mean of {len(used)} corners", "one smooth patch", formula, lost, ()))
-    return steps
+    return [*steps, *_signs(z, i, came, row)]
+
+
+def _signs(z: ZoneInput, i: int, came: Incoming, row: Row) -> list[Step]:
+    """Magnitudes of the cases without signs, with the signs this combination gives them."""
+    if not row.signs:
+        return []
+    own = np.array([bool(c.component) for c in came.combinations.columns])
+    factors = replace(came.combinations, rows=(row,)).factors[0] * own
+    added = np.tensordot(factors, z.cases[i], 1)
+    cases = ", ".join(dict.fromkeys(c.case for c in came.combinations.columns if c.component))
+    formula = "sum of factor x magnitude with one sign a component; all sign patterns are designed"
+    return [
+        Step(
+            f"Results without signs: {cases}",
+            "magnitudes of a modal combination",
+            formula,
+            (),
+            resultant_quantities(added),
+        )
+    ]
 
 
 def _compare(sheet: Sheet, job: Job, z: ZoneInput, i: int) -> None:

@@ -5,7 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from sandwich.combine.listed import Combinations, combinations_of
+import numpy as np
+
+from sandwich.combine.build import combinations_of
+from sandwich.combine.table import Combinations, unsigned_columns
 from sandwich.errors import Faults
 from sandwich.job import Job, load
 from sandwich.prepare import ZoneInput, prepare
@@ -43,7 +46,17 @@ def bring_in(path: str | Path) -> Incoming:
     job = load(path)
     results = read_job(job)
     faults = Faults()
-    combinations = combinations_of(job, results.kinds, faults)
     zones = prepare(job, results, faults)
+    combinations = combinations_of(job, results.kinds, _live(results, zones), faults)
     faults.stop()
     return Incoming(job, results, combinations, zones)
+
+
+def _live(results: Results, zones: list[ZoneInput]) -> dict[str, set[str]]:
+    """Components of each case without signs that are anywhere more than zero."""
+    signed = {c: kind.signed is not False for c, kind in results.kinds.items()}
+    live: dict[str, set[str]] = {}
+    for i, column in enumerate(unsigned_columns(signed)):
+        if column.component and any(np.nan_to_num(z.cases[:, i]).any() for z in zones):
+            live.setdefault(column.case, set()).add(column.component)
+    return live

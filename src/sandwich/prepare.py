@@ -12,12 +12,13 @@ from sandwich.errors import Faults
 from sandwich.job import Job
 from sandwich.job.zone import Zone
 from sandwich.model.points import Points, make_points
-from sandwich.model.turn import turn_corners
+from sandwich.model.turn import turn_corners, turn_magnitudes
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
 from sandwich.resultants import to_mid_depth
 from sandwich.standards.interface import Standard
 from sandwich.tables.assemble import Results
 
+SQUARE = 0.02  # rad; bars this near an axis of the element count as along it
 TOO_MUCH = 200.0  # MPa; several times the strength of any concrete
 log = logging.getLogger("sandwich")
 
@@ -58,6 +59,38 @@ def prepare(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
     return zones
 
 
+def _as_columns(cases: np.ndarray, results: Results) -> np.ndarray:
+    """Cases of points, (p, c, 8), as columns of the store: a case without signs becomes one a component."""
+    signed = [results.kinds[c].signed is not False for c in results.cases]
+    if all(signed):
+        return cases
+    parts = [cases[:, [i]] if s else np.abs(cases[:, i])[:, None] * np.eye(8) for i, s in enumerate(signed)]
+    return np.ascontiguousarray(np.concatenate(parts, axis=1))
+
+
+def _turned(
+    results: Results, elements: np.ndarray, o: Orientation, zone: Zone, where: str, faults: Faults
+) -> np.ndarray:
+    """Corner results in the bar directions; cases without signs by what their magnitudes allow."""
+    turned = turn_corners(results.corner[:, elements], o, zone.offset)
+    for i, case in enumerate(results.cases):
+        if results.kinds[case].signed is not False:
+            continue
+        askew = np.abs(np.sin(2.0 * o.angle)) > 2.0 * SQUARE
+        if askew.any() and zone.unsigned == "stop":
+            mesh = results.mesh
+            assert mesh is not None
+            angle = np.degrees(o.angle[askew][0])
+            found = (
+                f"case '{case}' has no signs and element {mesh.element_ids[elements[askew]][0]} would be turned by "
+                f"{angle:.1f} degrees; only multiples of 90 are exact"
+            )
+            remedy = 'bring modal or signed results, or choose bar directions along the axes, or unsigned = "bound"'
+            faults.add(where, found, remedy)
+        turned[i] = turn_magnitudes(results.corner[i, elements], o, zone.offset)
+    return turned
+
+
 def _magnitudes(z: ZoneInput, job: Job, faults: Faults) -> None:
     """Refuse results whose usual elastic stress no concrete can carry: most often a unit."""
     n, m = np.abs(z.cases[..., :3]).max((1, 2)), np.abs(z.cases[..., 3:6]).max((1, 2))
@@ -85,8 +118,8 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         if not np.isfinite(h).all():
             continue
         points = make_points(mesh, elements, h, orientation, zone.points)
-        turned = turn_corners(results.corner[:, elements], orientation, zone.offset)
-        cases = np.ascontiguousarray(np.moveaxis(points.mean(turned), 0, 1))
+        turned = _turned(results, elements, orientation, zone, where, faults)
+        cases = _as_columns(np.ascontiguousarray(np.moveaxis(points.mean(turned), 0, 1)), results)
         out.append(
             ZoneInput(
                 name,
@@ -124,7 +157,7 @@ def _bare_zone(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         faults.add(where, "no thickness", "give zones.NAME.thickness in mm or a column 'thickness'")
         return []
     labels = np.array([str(v) for v in results.point_ids])
-    cases = np.ascontiguousarray(np.moveaxis(results.point, 0, 1))
+    cases = _as_columns(np.ascontiguousarray(np.moveaxis(results.point, 0, 1)), results)
     if zone.offset:
         cases = to_mid_depth(cases, np.full(cases.shape[:-1], zone.offset))
     nowhere = np.full((p, 3), np.nan)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pandas as pd
 
-from sandwich.combine.listed import Combinations
+from sandwich.combine.table import Combinations
 from sandwich.design.summary import Certificate
 from sandwich.job import Job
 from sandwich.prepare import ZoneInput

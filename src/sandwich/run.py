@@ -14,7 +14,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich import __version__, compiled
-from sandwich.combine.listed import Combinations
+from sandwich.combine.table import Combinations
 from sandwich.design.results import checks_frame, steel_frame
 from sandwich.design.summary import certificate_of
 from sandwich.design.ultimate import Ultimate, design_ultimate
@@ -103,7 +103,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     if compiled.is_cold():
         log.warning("compiling once; later runs start at once")
     _clear(job.results)
-    designed = _design(job, zones, results.cases, combinations.ultimate(), standard, progress)
+    designed = _design(job, zones, combinations.ultimate(), standard, progress)
     points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard)
     tables = {"points": points, "steel": steel, "checks": checks, "combinations": combinations.frame()}
     if combinations.service().names:
@@ -131,7 +131,6 @@ def _clear(folder: Path) -> None:
 def _design(
     job: Job,
     zones: list[ZoneInput],
-    cases: tuple[str, ...],
     ultimate: Combinations,
     standard: Standard,
     progress: Progress,
@@ -146,10 +145,10 @@ def _design(
         done += count
         progress("ultimate design", done, whole)
 
-    designed = []
+    designed, labels = [], tuple(c.label for c in ultimate.columns)
     for z in zones:
         file = store / f"{file_name(z.name)}.parquet"
-        write_store(file, pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h}), z.cases, cases)
+        write_store(file, pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h}), z.cases, labels)
         _, stored, _ = read_store(file)
         settings = z.settings(standard)
         designed.append(

@@ -132,12 +132,12 @@ MISMATCHES = {
         ),
         ["cases.csv, row 3: names a case a second time", "case 'Q' is not in cases.csv", "case 'W' has no rows"],
     ),
-    "unsigned": (
+    "unsigned and askew": (
         lambda f: (
             (f / "cases.csv").write_text("case,signed\nG,yes\nQ,no\n"),
-            (f / "job.toml").write_text((f / "job.toml").read_text().replace("[zones.plate]", 'cases = "cases.csv"\n[zones.plate]')),
+            (f / "job.toml").write_text((f / "job.toml").read_text().replace("[zones.plate]", 'cases = "cases.csv"\n[zones.plate]\ndirection = { angle = 30 }')),
         ),
-        ["combinations[0] 'U1': case 'Q' has no signs; bring modal or signed results"],
+        ["case 'Q' has no signs and element 100 would be turned by 30.0 degrees", "bring modal or signed results"],
     ),
     "axes": (
         lambda f: (

@@ -11,7 +11,7 @@ from sandwich.standards.interface import Situation
 
 Kind = Literal[
     "permanent", "imposed", "roof", "wind", "snow", "rain", "earth", "water", "temperature", "settlement",
-    "prestress", "stage", "seismic", "accidental", "combined",
+    "prestress", "stage", "seismic", "accidental", "combined", "unused",
 ]  # fmt: skip
 Arrangement = Literal["together", "exclusive", "patterns"]
 
@@ -51,6 +51,7 @@ class Rules(Model):
     S_DS: NotNegative | None = None
     rho: Annotated[float, Field(ge=1.0, le=1.3)] = 1.0
     Omega_0: Annotated[float, Field(ge=1.0)] | None = None
+    sets: tuple[str, ...] = ("",)
     off: tuple[str, ...] = ()
     most: Annotated[int, Field(ge=1)] = 2000
 

@@ -56,6 +56,9 @@ class Job(Model):
         lost = sorted({c.result_set for c in self.combinations} - {"", *self.sets})
         if lost:
             raise ValueError(f"no result set '{lost[0]}'; write [sets.{lost[0]}] or take 'set' out of the combination")
+        lost = sorted(set(self.rules.sets) - {"", *self.sets}) if self.rules else []
+        if lost:
+            raise ValueError(f"rules.sets names '{lost[0]}'; write [sets.{lost[0]}] or take it out")
         wrong = [s for s in self.sets if "/" in s or not s]
         if wrong:
             raise ValueError(f"a result set is called '{wrong[0]}'; a name without / would do")

@@ -78,6 +78,7 @@ class Zone(Model):
     minimum: Literal["slab", "wall", "none"] = "none"
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"
+    unsigned: Literal["stop", "bound"] = "stop"
     direction: Direction = Direction()
     top_side: TopSide = TopSide()
     bars: Bars = Bars()

@@ -35,3 +35,38 @@ def turn_corners(corner: Floats, orientation: Orientation, offset: float = 0.0) 
     upright = np.where(orientation.flipped[:, None, None], turn_over(corner), corner)
     turned = rotate(upright, orientation.angle[:, None])
     return to_mid_depth(turned, np.full(turned.shape[:-1], offset)) if offset else turned
+
+
+def turn_magnitudes(corner: Floats, orientation: Orientation, offset: float = 0.0) -> Floats:
+    """Greatest magnitudes in the bar directions of results without signs.
+
+    Parameters
+    ----------
+    corner : ndarray, shape (..., e, 4, 8)
+        Magnitudes in element axes [N, mm].
+    orientation : Orientation
+        Of the same elements.
+    offset : float
+        Distance of the results' surface from mid-depth [mm].
+
+    Returns
+    -------
+    ndarray, shape (..., e, 4, 8)
+        Exact where the angle is a multiple of 90 degrees, else a bound: the worst of all signs [N, mm].
+
+    References
+    ----------
+    Tensor rule with every term positive: c2 nx + s2 ny + 2 |sc| nxy.
+    """
+    old = np.abs(corner)
+    c, s = np.abs(np.cos(orientation.angle))[:, None], np.abs(np.sin(orientation.angle))[:, None]
+    new = np.empty_like(old)
+    for start in (0, 3):
+        ax, ay, axy = (old[..., start + i] for i in range(3))
+        new[..., start] = ax * c * c + ay * s * s + 2 * axy * s * c
+        new[..., start + 1] = ax * s * s + ay * c * c + 2 * axy * s * c
+        new[..., start + 2] = (ax + ay) * s * c + axy * np.abs(c * c - s * s)
+    new[..., 6] = old[..., 6] * c + old[..., 7] * s
+    new[..., 7] = old[..., 7] * c + old[..., 6] * s
+    new[..., 3:6] += new[..., :3] * abs(offset)
+    return new

@@ -179,8 +179,8 @@ def doubts(result: RunResult) -> list[str]:
         left = len(mesh.element_ids) - sum(len(z.elements) for z in result.zones if z.elements is not None)
         if left:
             out.append(f"{left} elements belong to no zone and are not designed.")
-    used = np.asarray(result.combinations.factors.any(axis=0))
-    idle = [c for c, u in zip(result.results.cases, used, strict=True) if not u]
+    used = {c for row in result.combinations.rows for c in row.factors}
+    idle = [c for c in result.results.cases if c not in used]
     if idle:
         out.append(f"Cases in no combination: {', '.join(idle)}.")
     over = exceeded(result.checks)

@@ -108,12 +108,32 @@ def read_job(job: Job) -> Results:
     faults.stop()
     reactions = tables.get("reactions")
     cases = tuple(kinds)
-    none = np.empty((len(cases), 0, 8))
-    return Results(
-        cases, mesh, np.concatenate(parts) if parts else np.empty((len(cases), 0, 4, 8)), ids,
-        np.concatenate(points) if points else none, thickness, kinds,
-        reactions.frame if reactions is not None else None, notes,
-    )  # fmt: skip
+    corner = np.concatenate(parts) if parts else np.empty((len(cases), 0, 4, 8))
+    point = np.concatenate(points) if points else np.empty((len(cases), 0, 8))
+    kinds = _take_signs(kinds, cases, (corner, point), str(job.path), faults)
+    faults.stop()
+    support = reactions.frame if reactions is not None else None
+    return Results(cases, mesh, corner, ids, point, thickness, kinds, support, notes)
+
+
+def _take_signs(
+    kinds: dict[str, Case], cases: tuple[str, ...], arrays: tuple[Floats, Floats], path: str, faults: Faults
+) -> dict[str, Case]:
+    """Give magnitudes the signs of another case where the job says so, in place; they then count as signed."""
+    out = dict(kinds)
+    for name, case in kinds.items():
+        if case.signs_from is None:
+            continue
+        if case.signs_from not in cases:
+            faults.add(
+                f"{path}, cases.{name}.signs_from", f"no case '{case.signs_from}'", f"there are {', '.join(cases)}"
+            )
+            continue
+        at, of = cases.index(name), cases.index(case.signs_from)
+        for values in arrays:
+            values[at] = np.copysign(values[at], values[of])
+        out[name] = case.model_copy(update={"signed": True})
+    return out
 
 
 def _read_main(job: Job, faults: Faults) -> Tables:

@@ -1,0 +1,172 @@
+"""Combinations by rule against tables worked by hand from the standards."""
+
+import itertools
+
+import numpy as np
+import pytest
+
+from sandwich import InputError, Section, design_points
+from sandwich.combine.build import combinations_of
+from sandwich.errors import Faults
+from sandwich.job import from_dict
+from sandwich.job.actions import Case
+from sandwich.resultants import COMPONENTS
+
+G, Q, W = {"kind": "permanent"}, {"kind": "imposed", "category": "A"}, {"kind": "wind"}
+S, E, A = {"kind": "snow"}, {"kind": "seismic"}, {"kind": "accidental"}
+EX, EY = {**E, "direction": "x"}, {**E, "direction": "y"}
+
+
+def combine(cases, rules, tmp_path, live=None, **job):
+    faults = Faults()
+    data = {"title": "T", "input": {"resultants": "r.csv"}, "zones": {"z": {}}, "rules": rules, **job}
+    kinds = {name: Case.model_validate(c) for name, c in cases.items()}
+    found = combinations_of(from_dict(data, tmp_path / "job.toml"), kinds, live or {}, faults)
+    faults.stop()
+    return found
+
+
+def lines(text):
+    return sorted(line.strip() for line in text.strip().splitlines())
+
+
+EN = {"code": "EN 1990:2002"}
+ASCE = {"code": "ASCE 7-16"}
+IS = {"code": "IS 456:2000"}
+BY_HAND = {
+    # (6.10): each variable action leads once, the other accompanies with psi_0 or is left out
+    "EN 6.10": ({"G": G, "Q": Q, "W": W}, EN, "persistent", """
+        1.35 G\n 1 G\n 1.35 G + 1.5 Q\n 1 G + 1.5 Q\n 1.35 G + 1.5 Q + 0.9 W\n 1 G + 1.5 Q + 0.9 W
+        1.35 G + 1.5 W\n 1 G + 1.5 W\n 1.35 G + 1.05 Q + 1.5 W\n 1 G + 1.05 Q + 1.5 W"""),
+    # 8 of (6.10a); (6.10b) with 0.85 1.35 = 1.1475: 1 G is there already
+    "EN 6.10a/b": ({"G": G, "Q": Q, "W": W}, {**EN, "ultimate": "6.10a/b"}, "persistent", """
+        1.35 G\n 1 G\n 1.35 G + 1.05 Q\n 1 G + 1.05 Q\n 1.35 G + 0.9 W\n 1 G + 0.9 W
+        1.35 G + 1.05 Q + 0.9 W\n 1 G + 1.05 Q + 0.9 W
+        1.1475 G\n 1.1475 G + 1.5 Q\n 1 G + 1.5 Q\n 1.1475 G + 1.5 Q + 0.9 W\n 1 G + 1.5 Q + 0.9 W
+        1.1475 G + 1.5 W\n 1 G + 1.5 W\n 1.1475 G + 1.05 Q + 1.5 W\n 1 G + 1.05 Q + 1.5 W"""),
+    "EN characteristic": ({"G": G, "Q": Q, "W": W}, EN, "characteristic",
+                          "1 G\n 1 G + 1 Q\n 1 G + 1 Q + 0.6 W\n 1 G + 1 W\n 1 G + 0.7 Q + 1 W"),
+    "EN frequent": ({"G": G, "Q": Q, "W": W}, EN, "frequent", "1 G\n 1 G + 0.5 Q\n 1 G + 0.2 W\n 1 G + 0.3 Q + 0.2 W"),
+    "EN quasi-permanent": ({"G": G, "Q": Q, "W": W}, EN, "quasi-permanent", "1 G\n 1 G + 0.3 Q"),
+    "EN accidental": ({"G": G, "Q": Q, "W": W, "A": A}, EN, "accidental",
+                      "1 G + 1 A\n 1 G + 0.5 Q + 1 A\n 1 G + 0.2 W + 1 A\n 1 G + 0.3 Q + 0.2 W + 1 A"),
+    # EN 1998-1, 4.3.3.5.1: each direction whole with 0.3 of the other, all signs
+    "EN seismic": ({"G": G, "EX": EX, "EY": EY}, EN, "seismic", "\n".join(
+        f"1 G {a} {f} EX {b} {g} EY" for f, g in ((1, 0.3), (0.3, 1)) for a in "+-" for b in "+-")),
+    "EN UK wind": ({"G": G, "Q": Q, "W": W}, {**EN, "parameters": "uk"}, "characteristic",
+                   "1 G\n 1 G + 1 Q\n 1 G + 1 Q + 0.5 W\n 1 G + 1 W\n 1 G + 0.7 Q + 1 W"),
+    "EN Italy": ({"G": G, "S": S}, {**EN, "parameters": "it"}, "persistent", "1.3 G\n 1 G\n 1.3 G + 1.5 S\n 1 G + 1.5 S"),
+    "EN tank that may be empty": ({"G": G, "L": {"kind": "water"}}, EN, "persistent",
+                                  "1.35 G + 1.35 L\n 1.35 G + 1 L\n 1.35 G\n 1 G + 1.35 L\n 1 G + 1 L\n 1 G"),
+    "ASCE 7-16 strength": ({"D": G, "L": Q, "S": S, "W": W}, ASCE, "persistent", """
+        1.4 D\n 1.2 D + 1.6 L\n 1.2 D + 1.6 L + 0.5 S\n 1.2 D + 1.6 S\n 1.2 D + 1 L + 1.6 S\n 1.2 D + 1.6 S + 0.5 W
+        1.2 D + 1 W\n 1.2 D + 1 L + 1 W\n 1.2 D + 0.5 S + 1 W\n 1.2 D + 1 L + 0.5 S + 1 W\n 0.9 D + 1 W"""),
+    "ASCE 7-22 strength": ({"D": G, "L": Q, "S": S, "W": W}, {**ASCE, "code": "ASCE 7-22"}, "persistent", """
+        1.4 D\n 1.2 D + 1.6 L\n 1.2 D + 1.6 L + 0.3 S\n 1.2 D + 1 S\n 1.2 D + 1 L + 1 S\n 1.2 D + 1 S + 0.5 W
+        1.2 D + 1 W\n 1.2 D + 1 L + 1 W\n 1.2 D + 0.3 S + 1 W\n 1.2 D + 1 L + 0.3 S + 1 W\n 0.9 D + 1 W"""),
+    # S_DS = 1.0, rho = 1.3: 1.2 + 0.2 = 1.4, 0.9 - 0.2 = 0.7
+    "ASCE 7-16 seismic": ({"D": G, "L": Q, "S": S, "E": E}, {**ASCE, "S_DS": 1.0, "rho": 1.3}, "seismic", "\n".join(
+        [f"1.4 D{q}{s} {sign} 1.3 E" for q in ("", " + 1 L") for s in ("", " + 0.2 S") for sign in "+-"]
+        + ["0.7 D + 1.3 E", "0.7 D - 1.3 E"])),
+    "ASCE 7-16 allowable": ({"D": G, "L": Q, "S": S, "W": W}, ASCE, "characteristic", """
+        1 D\n 1 D + 1 L\n 1 D + 1 S\n 1 D + 0.75 L + 0.75 S\n 1 D + 0.6 W\n 1 D + 0.75 L + 0.45 W
+        1 D + 0.75 S + 0.45 W\n 1 D + 0.75 L + 0.75 S + 0.45 W\n 0.6 D + 0.6 W"""),
+    "ASCE earth resists or adds": ({"D": G, "H": {"kind": "earth"}}, ASCE, "persistent", "1.4 D + 1.6 H\n 1.4 D + 0.9 H"),
+    "IS gravity": ({"DL": G, "IL": Q}, IS, "persistent", "1.5 DL\n 1.5 DL + 1.5 IL"),
+    "IS wind": ({"DL": G, "IL": Q, "WL": W}, IS, "persistent",
+                "1.5 DL\n 1.5 DL + 1.5 IL\n 1.2 DL + 1.2 IL + 1.2 WL\n 1.5 DL + 1.5 WL\n 0.9 DL + 1.5 WL"),
+    "IS seismic": ({"DL": G, "IL": Q, "EX": EX, "EY": EY}, IS, "seismic", "\n".join(
+        f"{d} {a} {m * f:g} EX {b} {m * g:g} EY" for d, m in (("1.2 DL + 1.2 IL", 1.2), ("1.5 DL", 1.5), ("0.9 DL", 1.5))
+        for f, g in ((1, 0.3), (0.3, 1)) for a in "+-" for b in "+-")),
+    "IS service": ({"DL": G, "IL": Q, "WL": W}, IS, "characteristic", "1 DL + 1 IL\n 1 DL + 1 WL\n 1 DL + 0.8 IL + 0.8 WL"),
+    # stages are summed up; what starts at stage 2 acts from then on
+    "stages": ({"S1": {"kind": "stage", "stage": 1}, "S2": {"kind": "stage", "stage": 2}, "Q": {**Q, "stage": 2}}, EN, "persistent", """
+        1.35 S1\n 1 S1\n 1.35 S1 + 1.35 S2\n 1 S1 + 1 S2\n 1.35 S1 + 1.35 S2 + 1.5 Q\n 1 S1 + 1 S2 + 1.5 Q"""),
+    "patterns": ({"Q1": {**Q, "action": "live"}, "Q2": {**Q, "action": "live"}}, IS, "persistent", "1.5 Q1 + 1.5 Q2\n 1.5 Q1\n 1.5 Q2"),
+}  # fmt: skip
+ACTIONS = {
+    "EN tank that may be empty": {"water": {"may_be_absent": True}},
+    "patterns": {"live": {"arrangement": "patterns"}},
+}
+
+
+@pytest.mark.parametrize("name", BY_HAND)
+def test_rules_equal_the_table_by_hand(name, tmp_path):
+    cases, rules, situation, wanted = BY_HAND[name]
+    found = combine(cases, rules, tmp_path, actions=ACTIONS.get(name, {}))
+    assert sorted(r.expression for r in found.rows if r.situation == situation) == lines(wanted)
+    assert len({(r.situation, r.expression) for r in found.rows}) == len(found.rows)
+
+
+def test_two_winds_are_not_taken_together_and_reverse_where_they_may(tmp_path):
+    both = {"actions": {"wind": {"both_ways": True}}}
+    found = combine({"G": G, "WX": W, "WY": W}, EN, tmp_path, **both)
+    winds = {tuple(c for c in r.factors if c != "G") for r in found.rows}
+    assert winds == {(), ("WX",), ("WY",)}
+    assert {"1 G - 1.5 WX", "1 G - 1.5 WY"} <= {r.expression for r in found.rows}
+
+
+def test_rows_are_switched_off_and_sets_stay_apart(tmp_path):
+    job = {"sets": {"soft": {"resultants": "s.csv"}}}
+    cases = {"G": G, "Q": Q, "soft/G": G, "soft/Q": Q, "N": {"kind": "combined"}}
+    off = ["1.35 G + 1.5 Q", "soft/P1"]
+    found = combine(cases, {**EN, "sets": ["", "soft"], "off": off}, tmp_path, **job)
+    assert all(len({c.rpartition("/")[0] for c in r.factors}) == 1 for r in found.rows)
+    assert [r.expression for r in found.rows if not r.designed] == ["1.35 G + 1.5 Q", "1.35 soft/G"]
+    assert len(found.ultimate().rows) == 4 + 4 + 1 - 2
+    frame = found.frame()
+    assert frame.loc[~frame["designed"], "combination"].tolist() == ["P3", "soft/P1"]
+    own = tmp_path / "own.toml"
+    own.write_text("[gamma]\npermanent = [1.2, 0.9]\n[psi]\nwind = [0.8, 0.5, 0.2]\n")
+    found = combine({"G": G, "W": W, "Q": Q}, {**EN, "parameters": "own.toml"}, tmp_path)
+    assert {"0.9 G + 1.5 Q + 1.2 W", "1.2 G", "1 G + 0.2 W"} <= {
+        r.expression.replace("1.2 W + 1.5 Q", "1.5 Q + 1.2 W") for r in found.rows
+    }
+
+
+@pytest.mark.parametrize(
+    ("cases", "rules", "job", "words"),
+    [
+        ({"G": {}}, EN, {}, ["case 'G' has no kind", '"unused" keeps it out']),
+        ({"G": G, "Q": {"kind": "imposed"}}, EN, {}, ["'Q' of kind imposed has no psi", "A, B, C"]),
+        ({"G": G, "R": {"kind": "rain"}}, EN, {}, ["'rain' of kind rain has no psi"]),
+        ({"D": G, "E": E}, ASCE, {}, ["seismic cases and no S_DS"]),
+        ({"G": G}, {**EN, "off": ["P9"]}, {}, ["no combination is 'P9'"]),
+        ({"G": G}, {**EN, "parameters": "none.toml"}, {}, ["no shipped set and no TOML file", "recommended, at, de"]),
+        ({"G": G}, EN, {"actions": {"wind": {}}}, ["actions.wind: no case belongs to it"]),
+        ({"G": G, "H": {**Q, "action": "permanent"}}, EN, {}, ["differ in kind or category"]),
+        ({f"Q{i}": Q for i in range(9)}, {**EN, "most": 100}, {}, ["more than 100 combinations", "arrangement"]),
+        ({"G": G}, EN, {"combinations": [{"name": "P1", "situation": "seismic", "factors": {"G": 1.0}}]}, ["'P1' is also the name"]),
+        ({"N": {"kind": "combined"}, "G": G}, EN, {"combinations": [{"name": "U", "situation": "seismic", "factors": {"N": 1.0, "G": 1.0}}]},
+         ["adds to or scales 'N'"]),
+        ({"G": G}, {**EN, "situations": ["frequent"]}, {}, ["no combination of an ultimate situation"]),
+    ],
+)  # fmt: skip
+def test_what_rules_cannot_combine_is_said(cases, rules, job, words, tmp_path):
+    with pytest.raises(InputError) as error:
+        combine(cases, rules, tmp_path, **job)
+    for word in words:
+        assert word in str(error.value)
+
+
+def test_sign_patterns_cover_everything_between(tmp_path):
+    """Any signs and parts of two unsigned cases need no more steel than the envelope over the patterns."""
+    rng = np.random.default_rng(3)
+    static = np.array([-200.0, -150, 30, 20e3, -15e3, 8e3, 20, 10])
+    size = {"EX": np.array([120.0, 60, 80, 30e3, 12e3, 0, 15, 0]), "EY": np.array([40.0, 150, 50, 9e3, 33e3, 0, 5, 0])}
+    kinds = {"G": G} | {c: {**E, "direction": c[1].lower(), "signed": False} for c in size}
+    live = {c: {n for n, v in zip(COMPONENTS, m, strict=True) if v} for c, m in size.items()}
+    found = combine(kinds, EN, tmp_path, live)
+    seismic = [r for r in found.rows if r.situation == "seismic"]
+    assert len(seismic) == 2 * 2**6  # two main directions; mxy and vy are zero
+    assert set(found.frame()["sign patterns"]) == {1, 64}
+    columns = np.array(
+        [static if c.case == "G" else size[c.case] * (np.array(COMPONENTS) == c.component) for c in found.columns]
+    )
+    combined = found.factors[[r.situation == "seismic" for r in found.rows]] @ columns
+    section = Section(250.0)
+    envelope = design_points(combined[None], section, situation="seismic").ultimate.a_s
+    for main, other in itertools.permutations(size):
+        whole = size[main] + 0.3 * size[other]
+        trials = static + rng.uniform(-1, 1, (400, 8)) * whole
+        assert np.all(design_points(trials, section, situation="seismic").ultimate.a_s <= envelope + 1e-9)
