@@ -25,8 +25,11 @@ MAY_LEAN_ON = {
     "start": BOTTOM,
     "prepare": {"job", "model", "tables", "design", "standards", *BOTTOM},
     "incoming": {"prepare", "job", "combine", "tables", *BOTTOM},
+    "inspection": {"incoming", "prepare", "job", "model", "combine", "tables", *BOTTOM},
+    "inspect": {"incoming", "inspection", "tables", "report", *BOTTOM},
     "result": {"prepare", "job", "combine", "tables", "design", "standards", *BOTTOM},
     "run": {
+        "inspection",
         "incoming",
         "result",
         "prepare",
@@ -52,7 +55,7 @@ MAY_LEAN_ON = {
         "mechanics",
         *BOTTOM,
     },
-    "cli": {"run", "explanation", "start", "report", *BOTTOM},
+    "cli": {"inspect", "run", "explanation", "start", "report", *BOTTOM},
     "__main__": {"cli"},
 }
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
@@ -57,6 +59,22 @@ def demo(
 
 
 @app.command()
+def inspect(
+    job: JobFile,
+    pictures: Annotated[bool, typer.Option(help="Make pictures and the page.")] = True,
+) -> None:
+    """Look at what came in before any design: counts, ranges, axes, doubts."""
+    from rich.console import Console
+
+    from sandwich.inspect import inspect_job
+    from sandwich.report.terminal import print_inspection
+
+    with _progress() as show:
+        found = inspect_job(job, progress=show, pictures=pictures)
+    print_inspection(found, Console())
+
+
+@app.command()
 def run(
     job: JobFile,
     pictures: Annotated[bool, typer.Option(help="Make maps and the report.")] = True,
@@ -90,14 +108,24 @@ def explain(
 
 
 def _run(job: Path, pictures: bool = True) -> None:
+    from rich.console import Console
+
+    from sandwich.report.terminal import print_summary
+    from sandwich.run import run_job
+
+    with _progress() as show:
+        result = run_job(job, progress=show, pictures=pictures)
+    print_summary(result, Console())
+
+
+@contextmanager
+def _progress() -> Iterator[Callable[[str, int, int], None]]:
+    """A progress bar and warnings on stderr; only warnings where nobody watches."""
     import logging
 
     from rich.console import Console
     from rich.logging import RichHandler
     from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
-
-    from sandwich.report.terminal import print_summary
-    from sandwich.run import run_job
 
     err = Console(stderr=True)
     handler = RichHandler(console=err, show_time=False, show_path=False, level=logging.WARNING)
@@ -111,8 +139,10 @@ def _run(job: Path, pictures: bool = True) -> None:
                 tasks[stage] = bar.add_task(stage, total=whole)
             bar.update(tasks[stage], completed=done, total=whole)
 
-        result = run_job(job, progress=show, pictures=pictures)
-    print_summary(result, Console())
+        try:
+            yield show
+        finally:
+            logging.getLogger("sandwich").removeHandler(handler)
 
 
 def main() -> None:

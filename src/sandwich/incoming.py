@@ -25,13 +25,15 @@ class Incoming:
     zones: list[ZoneInput]
 
 
-def bring_in(path: str | Path) -> Incoming:
+def bring_in(path: str | Path, *, to_design: bool = True) -> Incoming:
     """Read a job and all it names.
 
     Parameters
     ----------
     path : str or Path
         The job file.
+    to_design : bool
+        Whether it is a fault that no combination is ultimate.
 
     Returns
     -------
@@ -47,7 +49,7 @@ def bring_in(path: str | Path) -> Incoming:
     results = read_job(job)
     faults = Faults()
     zones = prepare(job, results, faults)
-    combinations = combinations_of(job, results.kinds, _live(results, zones), faults)
+    combinations = combinations_of(job, results.kinds, _live(results, zones), faults, to_design=to_design)
     faults.stop()
     return Incoming(job, results, combinations, zones)
 

@@ -29,4 +29,5 @@ class RunResult:
     certificate: Certificate
     strengths: dict[str, Strengths]
     folder: Path
+    doubts: tuple[str, ...] = ()
     report: Path | None = None

@@ -19,6 +19,7 @@ from sandwich.design.results import checks_frame, steel_frame
 from sandwich.design.summary import certificate_of
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.incoming import bring_in
+from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job
 from sandwich.mechanics.superpose import superpose
 from sandwich.prepare import ZoneInput
@@ -112,7 +113,10 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         write_table(frame, job.results, name, csv=job.output.csv)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
     certificate = certificate_of(designed, {z.name: z.zone.method for z in zones})
-    result = RunResult(job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results)
+    result = RunResult(
+        job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results,
+        tuple(map(str, doubts_of(came))),
+    )  # fmt: skip
     if pictures:
         from sandwich.report.page import write_report
 

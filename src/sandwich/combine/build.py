@@ -20,7 +20,9 @@ from sandwich.resultants import COMPONENTS
 LEFT_OUT: Final = {"plate": ("nx", "ny", "nxy"), "membrane": ("mx", "my", "mxy")}
 
 
-def combinations_of(job: Job, kinds: dict[str, Case], live: dict[str, set[str]], faults: Faults) -> Combinations:
+def combinations_of(
+    job: Job, kinds: dict[str, Case], live: dict[str, set[str]], faults: Faults, *, to_design: bool = True
+) -> Combinations:
     """The combinations of a job over the columns of its store.
 
     Parameters
@@ -33,6 +35,8 @@ def combinations_of(job: Job, kinds: dict[str, Case], live: dict[str, set[str]],
         For each case without signs, the components that are anywhere more than zero.
     faults : Faults
         Notes combinations that name no case or add to a combined one, and that none is ultimate.
+    to_design : bool
+        Whether an ultimate one is needed.
 
     Returns
     -------
@@ -47,7 +51,7 @@ def combinations_of(job: Job, kinds: dict[str, Case], live: dict[str, set[str]],
     rows = [r for row in rows for r in _patterns(row, kinds, live, job)]
     columns = unsigned_columns({c: kind.signed is not False for c, kind in kinds.items()})
     found = Combinations(tuple(rows), columns)
-    if not found.ultimate().names and not faults.found:
+    if to_design and not found.ultimate().names and not faults.found:
         remedy = "list one that is persistent, accidental or seismic, or let [rules] make them"
         faults.add(str(job.path), "no combination of an ultimate situation", remedy)
     return found

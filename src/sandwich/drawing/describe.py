@@ -123,7 +123,7 @@ def describe_map(
     failed = at[~np.isfinite(values)]
     ticks = _ticks(view, directions) if directions is not None else np.empty((0, 4))
     return MapDescription(
-        title, unit, view, triangles, shown, steps(largest), _outline(view, nodes, real),
+        title, unit, view, triangles, shown, steps(largest), describe_outline(view, nodes, real),
         _largest(values, at, names), failed, ticks, note,
     )  # fmt: skip
 
@@ -134,7 +134,7 @@ def _place(view: Flat, index: Ints, real: NDArray[np.bool_], count: int) -> Floa
     return at
 
 
-def _outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats:
+def describe_outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats:
     """Sides that only one element of the zone has, and the seam of an unrolled zone."""
     seen: dict[tuple[int, int], list[tuple[int, int, int]]] = {}
     for e in range(len(nodes)):

@@ -15,7 +15,7 @@ from matplotlib.figure import Figure
 from matplotlib.patches import Patch
 from matplotlib.ticker import MaxNLocator
 from matplotlib.tri import Triangulation
-from mpl_toolkits.mplot3d.art3d import Poly3DCollection
+from mpl_toolkits.mplot3d.art3d import Line3DCollection, Poly3DCollection
 
 from sandwich.drawing.describe import MapDescription
 
@@ -24,9 +24,12 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 WIDTH = 12.8  # in
+ELEVATION, AZIMUTH = 32, -55  # deg
 COLOURS = "YlGnBu"
 INK = "#1c2b33"
 FAIL = "#c62828"
+_UP, _ROUND = np.radians([ELEVATION, AZIMUTH])
+TOWARDS_VIEWER = np.array([np.cos(_UP) * np.cos(_ROUND), np.cos(_UP) * np.sin(_ROUND), np.sin(_UP)])
 ZONES = ("#7fb3d5", "#f0b27a", "#a9cf8f", "#c39bd3", "#e6c84f", "#95a5a6")
 
 
@@ -109,8 +112,14 @@ def _labels(ax: Axes, d: MapDescription) -> None:
         ax.plot([x], [y], "o", color=INK, markersize=3.5, zorder=4)
 
 
-def draw_model(polygons: list[NDArray[np.float64]], names: list[str], title: str, ax: Any = None) -> Any:
-    """Draw the zones in space: a list of (e, 4, 3) corner places [m], one a zone."""
+def draw_model(
+    polygons: list[NDArray[np.float64]],
+    names: list[str],
+    title: str,
+    ax: Any = None,
+    normals: list[NDArray[np.float64]] | None = None,
+) -> Any:
+    """Draw the zones in space: a list of (e, 4, 3) corner places [m], one a zone; some normals as lines."""
     if ax is None:
         ax = new_figure(title).add_axes((0.0, 0.0, 1.0, 0.95), projection="3d")
     everything = np.concatenate(polygons)
@@ -121,13 +130,19 @@ def draw_model(polygons: list[NDArray[np.float64]], names: list[str], title: str
         Poly3DCollection(everything, facecolors=colours, edgecolors=INK, linewidths=0.15, clip_on=False)
     )
     low, high = everything.reshape(-1, 3).min(0), everything.reshape(-1, 3).max(0)
+    ax.computed_zorder = False
+    for p, n in zip(polygons, normals or [], strict=bool(normals)):
+        few = np.flatnonzero(n @ TOWARDS_VIEWER > 0.15)
+        few = few[np.unique((np.arange(60) * 0.618 % 1.0 * len(few)).astype(int))] if len(few) else few
+        ends = np.stack([p[few].mean(1), p[few].mean(1) + 0.06 * (high - low).max() * n[few]], 1)
+        ax.add_collection3d(Line3DCollection(ends, colors=FAIL, linewidths=1.2, clip_on=False, zorder=9))
     span = np.maximum(high - low, 0.15 * (high - low).max())
     ax.set(xlim=(low[0], low[0] + span[0]), ylim=(low[1], low[1] + span[1]), zlim=(low[2], low[2] + span[2]))
     ax.set(xlabel="x [m]", ylabel="y [m]", zlabel="z [m]")
     for axis, extent in zip((ax.xaxis, ax.yaxis, ax.zaxis), high - low, strict=True):
         axis.set_major_locator(MaxNLocator(6 if extent > 0.3 * span.max() else 2))
     ax.set_box_aspect(span, zoom=1.08)
-    ax.view_init(elev=32, azim=-55)
+    ax.view_init(elev=ELEVATION, azim=AZIMUTH)
     handles = [Patch(facecolor=ZONES[i % len(ZONES)], edgecolor=INK) for i in range(len(names))]
     ax.legend(handles, names, loc="upper left", bbox_to_anchor=(0.02, 0.95), frameon=False)
     return ax

@@ -68,7 +68,7 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
     corners = mesh.corners[elements]
     element, corner = np.nonzero(corners >= 0)
     node = corners[element, corner]
-    smooth_edge = _smooth_edges(mesh, elements, h, orientation)
+    smooth_edge = smooth_edges(mesh, elements, h, orientation)
     border = _on_border(mesh, elements, smooth_edge)
     if kind == "centres":
         point = element
@@ -109,7 +109,7 @@ def _node_labels(ids: NDArray[np.generic]) -> NDArray[np.str_]:
     return np.array(names)
 
 
-def _smooth_edges(
+def smooth_edges(
     mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation
 ) -> list[tuple[int, int, tuple[int, int]]]:
     """Pairs of elements of the zone (within it) that share a smooth edge, with its nodes."""

@@ -12,8 +12,10 @@ from sandwich.design.results import LAYER, REQUIRED
 from sandwich.drawing.describe import MapDescription, describe_map
 
 if TYPE_CHECKING:
+    from sandwich.incoming import Incoming
     from sandwich.prepare import ZoneInput
     from sandwich.result import RunResult
+    from sandwich.tables.assemble import Results
 
 
 @dataclass(frozen=True)
@@ -27,9 +29,9 @@ class ZoneGeometry:
     bars: np.ndarray
 
 
-def geometry(result: RunResult, z: ZoneInput) -> ZoneGeometry:
+def geometry(results: Results, z: ZoneInput) -> ZoneGeometry:
     """Corner places, nodes, points, normals and bar directions of the elements of a zone."""
-    mesh = result.results.mesh
+    mesh = results.mesh
     assert mesh is not None
     assert z.points is not None
     assert z.elements is not None
@@ -42,7 +44,7 @@ def geometry(result: RunResult, z: ZoneInput) -> ZoneGeometry:
 
 def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescription]]:
     """One map a bar layer, and one of the shear utilisation; all steel maps of a zone share a scale."""
-    g = geometry(result, z)
+    g = geometry(result.results, z)
     steel = result.steel[result.steel["zone"] == z.name]
     names = [str(v) for v in z.labels]
     largest = float(steel[REQUIRED].max(skipna=True)) if steel[REQUIRED].notna().any() else 0.0
@@ -67,3 +69,10 @@ def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescrip
         f"{z.name}: transverse shear", "%", g.corners, g.nodes, g.normals, g.point,
         np.where(np.isinf(use), 1e4, use), names, note=note, scale=max(top, 100.0),
     )  # fmt: skip
+
+
+def model_polygons(came: Incoming | RunResult) -> tuple[list[np.ndarray], list[np.ndarray]]:
+    """Corner places [m] and normals of the elements of every zone, for a picture in space."""
+    solid = [geometry(came.results, z) for z in came.zones]
+    polygons = [np.where((g.point >= 0)[..., None], g.corners, g.corners[:, 2:3]) / 1e3 for g in solid]
+    return polygons, [g.normals for g in solid]

@@ -29,7 +29,8 @@ LEAST_RULES = {
 }
 
 
-def _environment() -> Environment:
+def environment() -> Environment:
+    """Templates and their filters."""
     loader = PackageLoader("sandwich.report")
     env = Environment(loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
     env.filters["digits"] = digits
@@ -63,7 +64,7 @@ def write_report(result: RunResult, standard: str, progress: Callable[[str, int,
         "layer": LAYER,
         "required": REQUIRED,
     }
-    text = _environment().get_template("report.html").render(context)
+    text = environment().get_template("report.html").render(context)
     return write_text(result.folder / "report.html", text)
 
 
@@ -71,16 +72,15 @@ def _pictures(
     result: RunResult, progress: Callable[[str, int, int], None]
 ) -> tuple[str, dict[str, list[tuple[str, str]]]]:
     from sandwich.drawing.maps import draw_map, draw_model, png
-    from sandwich.report.figures import geometry, zone_maps
+    from sandwich.report.figures import model_polygons, zone_maps
 
     folder = result.folder / "maps"
     folder.mkdir(exist_ok=True)
     described = [(z, list(zone_maps(result, z))) for z in result.zones]
     whole, done = 1 + sum(len(d) for _, d in described), 0
-    solid = [geometry(result, z) for z in result.zones]
-    polygons = [np.where((g.point >= 0)[..., None], g.corners, g.corners[:, 2:3]) / 1e3 for g in solid]
+    polygons, _ = model_polygons(result)
     title = f"{result.job.title}: zones"
-    model = _save(folder / "model.png", png(draw_model(polygons, [z.name for z in result.zones], title)))
+    model = save_picture(folder / "model.png", png(draw_model(polygons, [z.name for z in result.zones], title)))
     out: dict[str, list[tuple[str, str]]] = {}
     for z, descriptions in described:
         for name, description in descriptions:
@@ -88,7 +88,7 @@ def _pictures(
             progress("maps", done, whole)
             picture = png(draw_map(description))
             file = folder / f"{file_name(z.name)} {file_name(name)}.png"
-            out.setdefault(z.name, []).append((description.title, _save(file, picture)))
+            out.setdefault(z.name, []).append((description.title, save_picture(file, picture)))
     return model, out
 
 
@@ -101,7 +101,8 @@ def _first(result: RunResult, maps: dict[str, list[tuple[str, str]]]) -> tuple[s
     return next((m for m in maps[zone] if m[0] == f"{zone}: {layer}"), None)
 
 
-def _save(path: Path, picture: bytes) -> str:
+def save_picture(path: Path, picture: bytes) -> str:
+    """Write a picture; gives it as the source of an image."""
     write_aside(path, lambda aside: aside.write_bytes(picture))
     return "data:image/png;base64," + base64.b64encode(picture).decode()
 
@@ -162,7 +163,7 @@ def worst(result: RunResult, count: int = 10) -> pd.DataFrame:
 
 def doubts(result: RunResult) -> list[str]:
     """What was designed with a doubt, in sentences."""
-    out = []
+    out = list(result.doubts)
     for z in result.zones:
         sides = result.points[(result.points["zone"] == z.name) & result.points["one-sided"]]
         if len(sides):
@@ -172,17 +173,6 @@ def doubts(result: RunResult) -> list[str]:
                 f"{z.name}: {len(sides)} points lie on an edge and have results from one side only; where that edge "
                 f"is fixed, moments are low by up to v h/2 ({low.max():.3g} kNm/m at {at})."
             )
-        if z.orientation is not None and z.orientation.flipped.any():
-            out.append(f"{z.name}: {int(z.orientation.flipped.sum())} elements were turned over.")
-    mesh = result.results.mesh
-    if mesh is not None:
-        left = len(mesh.element_ids) - sum(len(z.elements) for z in result.zones if z.elements is not None)
-        if left:
-            out.append(f"{left} elements belong to no zone and are not designed.")
-    used = {c for row in result.combinations.rows for c in row.factors}
-    idle = [c for c in result.results.cases if c not in used]
-    if idle:
-        out.append(f"Cases in no combination: {', '.join(idle)}.")
     over = exceeded(result.checks)
     for _, row in over[over["check"].str.contains("left out|yield")].iterrows():
         what = "the compressed depth passes the one at which bars yield" if "yield" in row["check"] else row["check"]
@@ -196,4 +186,4 @@ def doubts(result: RunResult) -> list[str]:
 def write_worked(sheet: Sheet, title: str, path: Path) -> Path:
     """Write a worked calculation as one HTML page; `InputError` where its folder cannot be written."""
     check_folder(path.parent)
-    return write_text(path, _environment().get_template("worked.html").render(title=title, sheet=sheet))
+    return write_text(path, environment().get_template("worked.html").render(title=title, sheet=sheet))

@@ -14,6 +14,7 @@ from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
 from sandwich.report.numbers import digits
 
 if TYPE_CHECKING:
+    from sandwich.inspect import Inspected
     from sandwich.result import RunResult
     from sandwich.trace import Quantity, Sheet
 
@@ -50,6 +51,38 @@ def print_summary(result: RunResult, console: Console) -> None:
     table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
     for _, r in peaks(result.steel).iterrows():
         table.add_row(r["zone"], r[LAYER], digits(r[REQUIRED]), r["point"], r["combination"])
+    console.print(table)
+
+
+def print_inspection(found: Inspected, console: Console) -> None:
+    """Where to look, doubts, then zones and cases."""
+    inspection = found.inspection
+    console.print(Rule(Text(f"{inspection.came.job.title}: what came in", "bold"), align="left"))
+    if found.page is not None:
+        console.print(f"page     {found.page}", soft_wrap=True)
+    console.print(f"tables   {found.folder}", soft_wrap=True)
+    console.print()
+    if inspection.doubts:
+        for d in inspection.doubts:
+            console.print(Text.assemble((d.where, "bold"), ": ", (d.what, "bold red")))
+            console.print(Text(f"    {d.evidence}"))
+            if d.usual:
+                console.print(Text(f"    usually: {d.usual}", "dim"))
+    else:
+        console.print(Text("No doubts: axes, neighbours, slopes, supports and sizes agree.", "green"))
+    zones = inspection.zones.set_index("zone").T.rename_axis("zone").reset_index()
+    for title, frame in (("Zones", zones), ("Cases", inspection.cases)):
+        console.print()
+        columns = tuple(map(str, frame.columns))
+        numeric = tuple(c for c in columns if "[kN]" in c or (title == "Zones" and c != "zone"))
+        table = _table(title, columns, right=numeric)
+        for row in frame.itertuples(index=False):
+            table.add_row(*(Text(digits(v)) for v in row))
+        console.print(table)
+    console.print()
+    table = _table("Tables", ("table", "how it is written"), right=())
+    for row in inspection.tables.itertuples(index=False):
+        table.add_row(*(Text(str(v)) for v in row))
     console.print(table)
 
 

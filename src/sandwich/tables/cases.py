@@ -35,6 +35,9 @@ def clean_tables(
         table = tables.get(kind)
         if table is not None:
             seen |= set(clean(table.frame["case"], {}))
+            renamed = [f"{old} = {new}" for old, new in mapping.items() if old in seen]
+            if renamed:
+                table.notes.append(f"cases renamed: {', '.join(renamed)}")
             table.frame["case"] = prefix + clean(table.frame["case"], mapping)
     for name in mapping:
         if seen and name not in seen:

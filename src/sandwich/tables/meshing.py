@@ -101,6 +101,8 @@ def _assigned(elements: pd.DataFrame, tables: dict[str, ReadTable | None], fault
             found = f"no property '{lost[key]}', which element {lost['element']} has"
             faults.add(other.name, found, "add its row")
         elements = elements.copy()
+        what = ", ".join(other.frame.columns.drop(key))
+        other.notes.append(f"gives {what} to {int((at >= 0).sum())} elements by {key}")
         for column in other.frame.columns.drop(key):
             values = other.frame[column].to_numpy()[at]
             values = np.where(at >= 0, values, np.nan if column == "thickness" else "")

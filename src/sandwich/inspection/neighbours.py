@@ -1,0 +1,141 @@
+"""Do neighbours agree? Values at the two ends of each smooth edge, from the element on either side."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+
+from sandwich.resultants import rotate, turn_over
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+JUMP: Final = 0.6  # of the size of both sides: an edge that does not agree
+SOME: Final = 0.15  # the same for an edge that another reading of one side mends
+MENDED: Final = 0.3  # of that jump: what another reading of one side may leave
+
+
+def _moments(values: Floats) -> Floats:
+    out = values.copy()
+    out[..., 3:6] *= -1.0
+    return out
+
+
+READINGS: Final[dict[str, Callable[[Floats], Floats]]] = {
+    "turned over": turn_over,
+    "turned by 90 degrees": lambda v: rotate(v, np.pi / 2),
+    "turned by 180 degrees": lambda v: rotate(v, np.pi),
+    "turned by 270 degrees": lambda v: rotate(v, -np.pi / 2),
+    "with moments of the other sign": _moments,
+    "turned over and by 90 degrees": lambda v: turn_over(rotate(v, np.pi / 2)),
+}
+
+
+@dataclass(frozen=True)
+class Jumps:
+    """Edges across which results do not agree.
+
+    Attributes
+    ----------
+    edges, looked_at : int
+        How many, and of how many.
+    elements : ndarray of int
+        Elements of the zone on the smaller side of them.
+    reading : str
+        What would make most of these edges agree, '' for nothing that is known.
+    mended : int
+        Edges that agree then.
+    """
+
+    edges: int
+    looked_at: int
+    elements: Ints
+    reading: str
+    mended: int
+
+
+def jumps(pairs: list[tuple[int, int, tuple[int, int]]], corners: Ints, turned: Floats) -> Jumps:
+    """Look for edges whose two elements do not agree at their common nodes.
+
+    Parameters
+    ----------
+    pairs : list
+        Two elements of the zone and the nodes of the smooth edge between them.
+    corners : ndarray of int, shape (e, 4)
+        Node of each corner.
+    turned : ndarray, shape (k, e, 4, 8)
+        Results in the bar directions [N, mm].
+
+    Returns
+    -------
+    Jumps
+        Edges with a jump of more than most of the size of both sides, and those that another reading mends.
+    """
+    if not pairs:
+        return Jumps(0, 0, np.empty(0, dtype=np.int64), "", 0)
+    a = np.array([p[0] for p in pairs])
+    b = np.array([p[1] for p in pairs])
+    nodes = np.array([p[2] for p in pairs])
+    at_a = (corners[a][:, None, :] == nodes[:, :, None]).argmax(2)
+    at_b = (corners[b][:, None, :] == nodes[:, :, None]).argmax(2)
+    here = np.nan_to_num(np.moveaxis(turned[:, a[:, None], at_a], 0, 2))  # edges, 2, cases, 8
+    there = np.nan_to_num(np.moveaxis(turned[:, b[:, None], at_b], 0, 2))
+    size = _size(turned)
+    # the mean of both ends: what is left of the jumps of a sound mesh
+    here, there = ((v / size).mean(1, keepdims=True) for v in (here, there))
+    jump, both = _norm(here - there), _norm(here) + _norm(there)
+    loud = both > 0.2 * np.median(both)
+    large = loud & (jump > JUMP * both)
+    reading, mended, bad = "", 0, large
+    for name, change in READINGS.items():
+        left = np.minimum(_norm(here - change(there * size) / size), _norm(change(here * size) / size - there))
+        mends = loud & (jump > SOME * both) & (left < MENDED * jump)
+        if mends.sum() > max(2, 0.5 * large.sum(), mended):
+            # quiet edges too are on the side they are nearer to
+            reading, mended, bad = name, int(mends.sum()), large | mends | ((jump > 0.02 * both) & (left < 0.8 * jump))
+    return Jumps(int(bad.sum()), len(pairs), _suspects(a, b, bad, len(corners)), reading, mended)
+
+
+def _size(turned: Floats) -> Floats:
+    """Root mean square of n, m and v in each case, shape (k, 8); 1 where there is nothing."""
+    out = np.ones((len(turned), 8))
+    for part in (slice(0, 3), slice(3, 6), slice(6, 8)):
+        size = np.sqrt(np.nanmean(turned[..., part] ** 2, axis=(1, 2, 3)))
+        out[:, part] = np.where(size > 0.0, size, 1.0)[:, None]
+    return out
+
+
+def _norm(values: Floats) -> Floats:
+    return np.asarray(np.sqrt(np.sum(values**2, axis=(1, 2, 3))))
+
+
+def _suspects(a: Ints, b: Ints, bad: NDArray[np.bool_], count: int) -> Ints:
+    """The smaller side of the bad edges: parts that they cut off, coloured in turn across them; else all at them."""
+    if not bad.any():
+        return np.empty(0, dtype=np.int64)
+    ones = np.ones((~bad).sum())
+    part = connected_components(coo_matrix((ones, (a[~bad], b[~bad])), shape=(count, count)), directed=False)[1]
+    across = np.unique(np.sort(np.stack([part[a[bad]], part[b[bad]]], 1), axis=1), axis=0)
+    across = across[across[:, 0] != across[:, 1]]
+    size = np.bincount(part)
+    colour = np.zeros(len(size), dtype=np.int64)
+    suspects: list[int] = []
+    for seed in np.argsort(-size, kind="stable"):
+        if colour[seed]:
+            continue
+        colour[seed], queue, seen = 1, [int(seed)], [int(seed)]
+        while queue:
+            p = queue.pop()
+            for q in [*across[across[:, 0] == p, 1].tolist(), *across[across[:, 1] == p, 0].tolist()]:
+                if not colour[q]:
+                    colour[q] = -colour[p]
+                    queue.append(q)
+                    seen.append(q)
+        sides = [[p for p in seen if colour[p] == c] for c in (1, -1)]
+        suspects += min(sides, key=lambda side: sum(int(size[p]) for p in side)) if all(sides) else []
+    return np.asarray(np.flatnonzero(np.isin(part, suspects)) if suspects else np.unique([a[bad], b[bad]]))
