@@ -11,7 +11,7 @@ import pandas as pd
 
 from sandwich.combine.table import Row
 from sandwich.design.results import REQUIRED
-from sandwich.design.worked import resultant_quantities, worked_point
+from sandwich.design.worked import quantities, resultant_quantities, worked_point
 from sandwich.errors import Fault, InputError, StaleError
 from sandwich.incoming import Incoming, bring_in
 from sandwich.job import Job, load
@@ -20,7 +20,7 @@ from sandwich.model.mesh import Mesh
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
 from sandwich.prepare import ZoneInput
-from sandwich.run import digest
+from sandwich.resume import digest
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.trace import Quantity, Sheet, Step
 
@@ -123,7 +123,17 @@ def _preface(z: ZoneInput, i: int, came: Incoming, name: str) -> list[Step]:
         )
         formula = "sum / count" if not lost else "each case by itself: sum / count of the corners it has"
         steps.append(Step(f"Mean of {len(used)} corners", "one smooth patch", formula, lost, ()))
-    return [*steps, *_signs(z, i, came, row)]
+    return [*steps, *_averages(z, i), *_signs(z, i, came, row)]
+
+
+def _averages(z: ZoneInput, i: int) -> list[Step]:
+    """That the point is an average about a peak, and which."""
+    if z.averaged is None or z.zone.peaks is None or i not in z.averaged.point:
+        return []
+    x, y, az = z.averaged.places[z.averaged.peak[int(np.flatnonzero(z.averaged.point == i)[0])]] / 1e3
+    given = (Quantity("width", z.zone.peaks.width, "m"), *quantities(("x", "y", "z"), np.array([x, y, az]), "m"))
+    formula = "x: mean along y; y: mean along x; nxy, mxy: mean of both; over the width centred at the peak"
+    return [Step("Peak averaged over a width", "statics of a section of that width", formula, given, ())]
 
 
 def _signs(z: ZoneInput, i: int, came: Incoming, row: Row) -> list[Step]:

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import logging
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+import pandas as pd
 
 from sandwich.design.settings import Settings
 from sandwich.errors import Faults
 from sandwich.job import Job
 from sandwich.job.zone import Zone
+from sandwich.model.averaging import Averaged, average_peaks, find_peaks
+from sandwich.model.mesh import Mesh
 from sandwich.model.points import Points, make_points
 from sandwich.model.turn import turn_corners, turn_magnitudes
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
 from sandwich.resultants import to_mid_depth
 from sandwich.standards.interface import Standard
 from sandwich.tables.assemble import Results
+from sandwich.tables.meshing import locate
 
 SQUARE = 0.02  # rad; bars this near an axis of the element count as along it
 TOO_MUCH = 200.0  # MPa; several times the strength of any concrete
@@ -38,6 +42,8 @@ class ZoneInput:
     elements: np.ndarray | None = None
     orientation: Orientation | None = None
     points: Points | None = None
+    averaged: Averaged | None = None
+    raw: np.ndarray | None = None
 
     def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
@@ -120,6 +126,11 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         points = make_points(mesh, elements, h, orientation, zone.points)
         turned = _turned(results, elements, orientation, zone, where, faults)
         cases = _as_columns(np.ascontiguousarray(np.moveaxis(points.mean(turned), 0, 1)), results)
+        raw, averaged = None, None
+        if zone.peaks is not None:
+            averaged = _averaged(zone, mesh, elements, orientation, points, cases, results, where, faults)
+            if averaged is not None:
+                raw, cases = cases, averaged.cases
         out.append(
             ZoneInput(
                 name,
@@ -133,6 +144,8 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
                 elements,
                 orientation,
                 points,
+                averaged,
+                raw,
             )
         )
         if orientation.flipped.any():
@@ -142,6 +155,42 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
                 int(orientation.flipped.sum()),
             )
     return out
+
+
+def _averaged(
+    zone: Zone,
+    mesh: Mesh,
+    elements: np.ndarray,
+    orientation: Orientation,
+    points: Points,
+    cases: np.ndarray,
+    results: Results,
+    where: str,
+    faults: Faults,
+) -> Averaged | None:
+    """Peaks of a zone averaged over its width; magnitudes without signs keep their peaks."""
+    assert zone.peaks is not None
+    if zone.points != "nodes":
+        faults.add(f"{where}.peaks", f"peaks of {zone.points} cannot be averaged", 'points = "nodes" would do')
+        return None
+    width = 1e3 * zone.peaks.width
+    if zone.peaks.at == "found":
+        table = results.reactions
+        supported = locate(pd.Index(mesh.node_ids), table["node"]) if table is not None else np.empty(0, dtype=np.int64)
+        places = find_peaks(mesh, elements, np.unique(supported[supported >= 0]))
+    else:
+        places = 1e3 * np.array(zone.peaks.at, dtype=float).reshape(-1, 3)
+        for place in places:
+            off = float(np.linalg.norm(points.xyz - place, axis=1).min())
+            if off > width:
+                lost = f"no point of the zone within {width / 1e3:g} m of {tuple((place / 1e3).tolist())}"
+                faults.add(f"{where}.peaks.at", lost, "give places on the zone in m")
+    signed = [results.kinds[c].signed is not False for c in results.cases]
+    own = np.repeat(signed, [1 if s else 8 for s in signed])
+    found = average_peaks(mesh, elements, points, orientation.bars, cases[:, own], places, width)
+    mixed = cases.copy()
+    mixed[:, own] = found.cases
+    return replace(found, cases=mixed)
 
 
 def _bare_zone(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:

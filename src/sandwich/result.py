@@ -12,6 +12,7 @@ from sandwich.design.summary import Certificate
 from sandwich.job import Job
 from sandwich.prepare import ZoneInput
 from sandwich.standards.interface import Strengths
+from sandwich.strips import StripResult
 from sandwich.tables.assemble import Results
 
 
@@ -30,4 +31,7 @@ class RunResult:
     strengths: dict[str, Strengths]
     folder: Path
     doubts: tuple[str, ...] = ()
+    reused: tuple[str, ...] = ()
+    strips: tuple[StripResult, ...] = ()
+    extremes: pd.DataFrame | None = None
     report: Path | None = None

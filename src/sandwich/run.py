@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import logging
 from collections.abc import Callable
@@ -14,10 +13,12 @@ import numpy as np
 import pandas as pd
 
 from sandwich import __version__, compiled
+from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
 from sandwich.combine.table import Combinations
 from sandwich.design.results import checks_frame, steel_frame
 from sandwich.design.summary import certificate_of
 from sandwich.design.ultimate import Ultimate, design_ultimate
+from sandwich.errors import Faults
 from sandwich.incoming import bring_in
 from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job
@@ -25,8 +26,10 @@ from sandwich.mechanics.superpose import superpose
 from sandwich.prepare import ZoneInput
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
+from sandwich.resume import digest, load_ultimate, read_record, save_ultimate, zone_key
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.interface import Standard
+from sandwich.strips import strips_of
 from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
 
 log = logging.getLogger("sandwich")
@@ -53,6 +56,7 @@ def points_frame(zones: list[ZoneInput], ultimate: list[Ultimate], combinations:
                     "z [m]": z.xyz[:, 2] / 1e3,
                     "thickness [mm]": z.h,
                     "one-sided": z.one_sided,
+                    "averaged over [m]": _width(z),
                     "moment low by up to [kNm/m]": low / 1e3,
                     "lower bound [mm2/m]": u.bound * 1e3,
                     "steel by strength [mm2/m]": u.total * 1e3,
@@ -63,14 +67,27 @@ def points_frame(zones: list[ZoneInput], ultimate: list[Ultimate], combinations:
     return pd.concat(out, ignore_index=True)
 
 
-def digest(job: Job) -> str:
-    """Digest of everything a job's results are made from: job file, tables, version."""
-    found = hashlib.sha256(__version__.encode())
-    for file in (job.path, *(job.folder / f for f in job.files)):
-        for part in sorted(file.rglob("*")) if file.is_dir() else [file]:
-            if part.is_file():
-                found.update(part.name.encode() + part.read_bytes())
-    return found.hexdigest()
+def _width(z: ZoneInput) -> np.ndarray:
+    """Width over which each point's peak was averaged [m], nan where it is not."""
+    out = np.full(len(z.labels), np.nan)
+    if z.averaged is not None and z.zone.peaks is not None:
+        out[z.averaged.point] = z.zone.peaks.width
+    return out
+
+
+def peaks_frame(zones: list[ZoneInput], ultimate: Combinations) -> pd.DataFrame:
+    """One row an averaged point and component: greatest magnitude as it came in, and as it was designed."""
+    parts = []
+    for z in zones:
+        if z.averaged is None or z.raw is None:
+            continue
+        at = z.averaged.point
+        raw, used = (np.abs(superpose(np.ascontiguousarray(v[at]), ultimate.factors)).max(1) for v in (z.raw, z.cases))
+        for i, name in enumerate(COMPONENTS):
+            unit, scale = UNIT[name]
+            columns = {"zone": z.name, "point": z.labels[at].astype(object), "component": name, "unit": unit}
+            parts.append(pd.DataFrame({**columns, "raw": raw[:, i] * scale, "averaged": used[:, i] * scale}))
+    return pd.concat(parts, ignore_index=True) if parts else pd.DataFrame()
 
 
 def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool = True) -> RunResult:
@@ -99,74 +116,95 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     came = bring_in(path)
     progress("reading", 1, 1)
     job, results, combinations, zones = came.job, came.results, came.combinations, came.zones
-    check_folder(job.results)
     standard = EN1992.recommended()
+    faults = Faults()
+    strips = strips_of(came, standard, faults)
+    faults.stop()
+    check_folder(job.results)
     if compiled.is_cold():
         log.warning("compiling once; later runs start at once")
-    _clear(job.results)
-    designed = _design(job, zones, combinations.ultimate(), standard, progress)
+    last = read_record(job.results)
+    _clear(job.results, zones)
+    designed, reused = _design(job, zones, combinations.ultimate(), standard, progress)
     points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard)
     tables = {"points": points, "steel": steel, "checks": checks, "combinations": combinations.frame()}
     if combinations.service().names:
         tables["service resultants"] = _service_frame(zones, combinations.service())
+    envelope = pd.concat([envelope_frame(z.name, z.labels, z.cases, combinations.ultimate()) for z in zones])
+    write_table(envelope, job.results, "envelopes", csv=False)  # long, and for looking
+    tables["extremes"] = worst_of(envelope.reset_index(drop=True))
+    if any(z.averaged is not None for z in zones):
+        tables["averaged peaks"] = peaks_frame(zones, combinations.ultimate())
+    if strips:
+        tables["strips"] = pd.concat([s.frame() for s in strips], ignore_index=True)
+        tables["strip checks"] = pd.concat([s.checks() for s in strips], ignore_index=True)
     for name, frame in tables.items():
         write_table(frame, job.results, name, csv=job.output.csv)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
-    certificate = certificate_of(designed, {z.name: z.zone.method for z in zones})
+    averages = {z.name: len(z.averaged.point) for z in zones if z.averaged is not None}
+    certificate = certificate_of(designed, {z.name: z.zone.method for z in zones}, averages)
     result = RunResult(
         job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results,
-        tuple(map(str, doubts_of(came))),
+        tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
     )  # fmt: skip
+    record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name}
+    drawn: dict[str, str] = {}
     if pictures:
         from sandwich.report.page import write_report
 
-        result = replace(result, report=write_report(result, standard.name, progress))
-    record = {"digest": digest(job), "version": __version__, "standard": standard.name}
+        page, drawn = write_report(result, standard.name, progress, last.get("pictures", {}))
+        result, record["pictures"] = replace(result, report=page), drawn
+    for old in job.results.glob("maps/*.png"):
+        if old.name not in drawn:
+            old.unlink()
     write_text(job.results / "record.json", json.dumps(record, indent=1) + "\n")
     return result
 
 
-def _clear(folder: Path) -> None:
+def _clear(folder: Path, zones: list[ZoneInput]) -> None:
     """Take away what would not belong to the new tables: the record first, so that nothing explains old ones."""
-    for old in (folder / "record.json", folder / "report.html", *folder.glob("maps/*.png"), *folder.glob("store/*")):
+    own = {file_name(z.name) for z in zones}
+    stores = [f for f in folder.glob("store/*") if f.name.rpartition(".")[0] not in own]
+    for old in (folder / "record.json", folder / "report.html", *stores):
         old.unlink(missing_ok=True)
 
 
 def _design(
-    job: Job,
-    zones: list[ZoneInput],
-    ultimate: Combinations,
-    standard: Standard,
-    progress: Progress,
-) -> list[Ultimate]:
-    """Write the store of each zone and design from it."""
+    job: Job, zones: list[ZoneInput], ultimate: Combinations, standard: Standard, progress: Progress
+) -> tuple[list[Ultimate], list[str]]:
+    """Write the store of each zone and design from it; a zone whose content is that of the last run is taken over."""
     store = job.results / "store"
     store.mkdir(exist_ok=True)
-    whole, done = sum(len(z.labels) for z in zones), 0
+    keys = [zone_key(z, ultimate, standard) for z in zones]
+    held = [load_ultimate(store / f"{file_name(z.name)}.npz", key) for z, key in zip(zones, keys, strict=True)]
+    whole, done = sum(len(z.labels) for z, u in zip(zones, held, strict=True) if u is None), 0
 
     def advance(count: int) -> None:
         nonlocal done
         done += count
         progress("ultimate design", done, whole)
 
-    designed, labels = [], tuple(c.label for c in ultimate.columns)
-    for z in zones:
+    designed, reused, labels = [], [], tuple(c.label for c in ultimate.columns)
+    for z, key, u in zip(zones, keys, held, strict=True):
         file = store / f"{file_name(z.name)}.parquet"
+        if u is not None:
+            designed.append(u)
+            reused.append(z.name)
+            continue
         write_store(file, pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h}), z.cases, labels)
         _, stored, _ = read_store(file)
-        settings = z.settings(standard)
-        designed.append(
-            design_ultimate(
-                stored,
-                ultimate.factors,
-                ultimate.situations,
-                z.h,
-                settings,
-                workers=job.design.workers,
-                progress=advance,
-            )
+        new = design_ultimate(
+            stored,
+            ultimate.factors,
+            ultimate.situations,
+            z.h,
+            z.settings(standard),
+            workers=job.design.workers,
+            progress=advance,
         )
-    return designed
+        save_ultimate(store / f"{file_name(z.name)}.npz", key, new)
+        designed.append(new)
+    return designed, reused
 
 
 def _frames(
@@ -193,7 +231,7 @@ def _service_frame(zones: list[ZoneInput], service: Combinations) -> pd.DataFram
         combined = superpose(z.cases, service.factors)
         columns: dict[str, Any] = {"zone": z.name, "point": z.labels.astype(object)}
         for i, name in enumerate(COMPONENTS):
-            unit, scale = ("kNm/m", 1e-3) if name.startswith("m") else ("kN/m", 1.0)
+            unit, scale = UNIT[name]
             columns[f"{name} least [{unit}]"] = combined[:, :, i].min(1) * scale
             columns[f"{name} greatest [{unit}]"] = combined[:, :, i].max(1) * scale
         out.append(pd.DataFrame(columns))

@@ -36,8 +36,15 @@ def tables(o: Observatory) -> dict[str, pd.DataFrame]:
         np.round(np.concatenate([m.axes[:, 0], m.axes[:, 2]], axis=1), 9), columns=["xx", "xy", "xz", "zx", "zy", "zz"]
     )
     axes.insert(0, "element", element)
-    cases = pd.DataFrame([(k, d) for k, (d, _) in o.cases.items()], columns=["case", "description"])
-    corner = results(o)
+    cases = pd.DataFrame([(k, kind, d) for k, (kind, d, _) in o.cases.items()], columns=["case", "kind", "description"])
+    cases["category"] = ["C" if kind == "imposed" else "" for kind in cases["kind"]]
+    corner, exerted = results(o)
+    held = np.flatnonzero(np.abs(exerted).any(axis=(1, 2)))
+    reactions = {
+        "case": np.repeat(list(o.cases), len(held)),
+        "node": np.tile(held + FIRST_NODE, len(o.cases)).astype(np.int32),
+        **{c: six_digits(exerted[held, i]).T.ravel() for i, c in enumerate(("fx", "fy", "fz", "mx", "my", "mz"))},
+    }
     out = {c: six_digits(corner[..., i]).ravel() for i, c in enumerate(COMPONENTS)}
     count = corner[0, ..., 0].size
     keys = {
@@ -50,6 +57,7 @@ def tables(o: Observatory) -> dict[str, pd.DataFrame]:
         "elements": elements,
         "axes": axes,
         "cases": cases,
+        "reactions": pd.DataFrame(reactions),
         "resultants": pd.DataFrame({**keys, **out}),
     }
 

@@ -29,7 +29,7 @@ class Observatory:
     group: NDArray[np.str_]
     fixed: Ints
     springs: list[tuple[int, Floats]]
-    cases: dict[str, tuple[str, Floats]]
+    cases: dict[str, tuple[str, str, Floats]]
 
 
 def _ring(fraction: float, k: int) -> tuple[float, float]:
@@ -107,7 +107,8 @@ def build() -> Observatory:
     return Observatory(model, group, fixed, springs, _cases(model, group, slab))
 
 
-def _cases(model: Model, group: NDArray[np.str_], slab: NDArray[np.bool_]) -> dict[str, tuple[str, Floats]]:
+def _cases(model: Model, group: NDArray[np.str_], slab: NDArray[np.bool_]) -> dict[str, tuple[str, str, Floats]]:
+    """Kind, description and nodal forces of each case."""
     centre = model.xyz[model.corners].mean(1)
     outward = model.axes[:, 2]
     down = np.array([0.0, 0.0, -1.0])
@@ -126,17 +127,18 @@ def _cases(model: Model, group: NDArray[np.str_], slab: NDArray[np.bool_]) -> di
     rim = np.flatnonzero(model.xyz[:, 2] == TOP)
     dome[6 * rim + 2] = -25.0 * 2 * np.pi * DRUM / len(rim)
     return {
-        "SW": ("self weight, 25 kN/m3", pressure(model, WEIGHT * model.thickness[:, None] * down)),
-        "FIN": ("finishes on the floor and the terrace, 1.5 kN/m2", on(slab, 1.5)),
-        "DOME": ("dome on the rim of the drum, 25 kN/m", dome),
-        "QI": ("live load on the floor inside the drum, 10 kN/m2", on(group == "floor inside", 10.0)),
-        "QT": ("live load on the terrace, 5 kN/m2", on(group == "terrace", 5.0)),
-        "WX": ("wind along +x on the drum above the floor", wind((1.0, 0.0))),
-        "WY": ("wind along +y on the drum above the floor", wind((0.0, 1.0))),
+        "SW": ("permanent", "self weight, 25 kN/m3", pressure(model, WEIGHT * model.thickness[:, None] * down)),
+        "FIN": ("permanent", "finishes on the floor and the terrace, 1.5 kN/m2", on(slab, 1.5)),
+        "DOME": ("permanent", "dome on the rim of the drum, 25 kN/m", dome),
+        "QI": ("imposed", "live load on the floor inside the drum, 10 kN/m2", on(group == "floor inside", 10.0)),
+        "QT": ("imposed", "live load on the terrace, 5 kN/m2", on(group == "terrace", 5.0)),
+        "WX": ("wind", "wind along +x on the drum above the floor", wind((1.0, 0.0))),
+        "WY": ("wind", "wind along +y on the drum above the floor", wind((0.0, 1.0))),
     }
 
 
-def results(o: Observatory) -> Floats:
-    """Corner resultants of all cases in element axes, (cases, e, 4, 8) in kN, m."""
-    loads = np.stack([q for _, q in o.cases.values()], axis=1)
-    return corner_resultants(o.model, solve(o.model, loads, o.fixed, o.springs))
+def results(o: Observatory) -> tuple[Floats, Floats]:
+    """Corner resultants of all cases in element axes, (cases, e, 4, 8), and reactions (n, 6, cases), in kN, m."""
+    loads = np.stack([q for _, _, q in o.cases.values()], axis=1)
+    u, exerted = solve(o.model, loads, o.fixed, o.springs)
+    return corner_resultants(o.model, u), exerted.reshape(-1, 6, loads.shape[1])

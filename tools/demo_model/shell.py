@@ -169,8 +169,8 @@ def unknowns(corners: Ints) -> Ints:
     return (6 * corners[:, :, None] + np.arange(6)).reshape(len(corners), 24)
 
 
-def solve(model: Model, loads: Floats, fixed: Ints, springs: list[tuple[int, Floats]]) -> Floats:
-    """Displacements of each load case.
+def solve(model: Model, loads: Floats, fixed: Ints, springs: list[tuple[int, Floats]]) -> tuple[Floats, Floats]:
+    """Displacements of each load case, and what supports and springs exert, both (6 n, cases).
 
     `loads` (6 n, cases) and `fixed` are by unknown; a spring is a node and its 6 x 6 stiffness.
     """
@@ -188,7 +188,12 @@ def solve(model: Model, loads: Floats, fixed: Ints, springs: list[tuple[int, Flo
     free = np.setdiff1d(np.arange(size), fixed)
     u = np.zeros((size, loads.shape[1]))
     u[free] = splu(whole[free][:, free].tocsc()).solve(loads[free])
-    return u
+    exerted = np.zeros_like(u)
+    exerted[fixed] = whole[fixed] @ u - loads[fixed]
+    for node, s in springs:
+        own = 6 * node + np.arange(6)
+        exerted[own] -= s @ u[own]
+    return u, exerted
 
 
 def corner_resultants(model: Model, u: Floats) -> Floats:

@@ -30,6 +30,8 @@ class Certificate:
         Largest distance of a single combination from its own lower bound, over the points.
     partial : tuple of str
         Zones whose method looks at a part of the resultants, and which.
+    averages : tuple of str
+        Zones with averaged peaks, and how many points.
     """
 
     points: int
@@ -42,10 +44,13 @@ class Certificate:
     single_median: float
     single_worst: float
     partial: tuple[str, ...] = ()
+    averages: tuple[str, ...] = ()
 
 
-def certificate_of(parts: list[Ultimate], methods: dict[str, str] | None = None) -> Certificate:
-    """Certificate of all zones; `methods` holds the method of each by name."""
+def certificate_of(
+    parts: list[Ultimate], methods: dict[str, str] | None = None, averages: dict[str, int] | None = None
+) -> Certificate:
+    """Certificate of all zones; `methods` and `averages` hold method and averaged points of each by name."""
     certified = np.concatenate([u.certified for u in parts])
     failed = np.concatenate([u.failing >= 0 for u in parts])
     violation = np.concatenate([u.violation for u in parts])[certified]
@@ -66,6 +71,7 @@ def certificate_of(parts: list[Ultimate], methods: dict[str, str] | None = None)
         single_median=float(np.median(own)) if len(own) else 0.0,
         single_worst=float(own.max(initial=0.0)),
         partial=tuple(f"{name}: {PARTS[m]}" for name, m in (methods or {}).items() if m in PARTS),
+        averages=tuple(f"{name}: {count}" for name, count in (averages or {}).items() if count),
     )
 
 
@@ -84,6 +90,9 @@ def certificate_lines(c: Certificate) -> list[str]:
     ]
     if c.partial:
         lines.append(f"Certified is a part of the resultants in {', '.join(c.partial)}")
+    if c.averages:
+        of = ", ".join(c.averages)
+        lines.append(f"Certified is the average over a width, not the raw peak, at these points: {of}")
     return lines
 
 

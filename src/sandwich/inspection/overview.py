@@ -7,11 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 import pandas as pd
 
+from sandwich.combine.envelope import UNIT
 from sandwich.incoming import Incoming
 from sandwich.inspection.doubts import Doubt, doubts_of
 from sandwich.resultants import COMPONENTS
-
-UNIT = {c: ("kNm/m", 1e-3) if c.startswith("m") else ("kN/m", 1.0) for c in COMPONENTS}
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from sandwich.errors import Fault, Faults, InputError
 from sandwich.job.actions import Action, Case, Combination, Rules
 from sandwich.job.base import Model
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
+from sandwich.job.strip import Strip
 from sandwich.job.zone import Zone
 
 
@@ -41,6 +42,7 @@ class Job(Model):
     actions: dict[str, Action] = {}
     rules: Rules | None = None
     combinations: tuple[Combination, ...] = ()
+    strips: dict[str, Strip] = {}
     design: Design = Design()
     output: Output = Output()
     path: Path = Field(default=Path(), exclude=True)
@@ -155,7 +157,14 @@ def _one_of(names: list[str]) -> str:
 
 def _inner(model: Any, key: str) -> Any:
     """Model of a key; of the entries where it holds many or may be left out."""
-    entries = {"zones": Zone, "combinations": Combination, "sets": ResultSet, "cases": Case, "actions": Action}
+    entries = {
+        "zones": Zone,
+        "combinations": Combination,
+        "sets": ResultSet,
+        "cases": Case,
+        "actions": Action,
+        "strips": Strip,
+    }
     if model is Job and key in (*entries, "rules"):
         return {**entries, "rules": Rules}[key]
     if model in (Input, ResultSet) and key in TABLES:

@@ -51,6 +51,13 @@ class Bars(Model):
         return BarLayers(**self.model_dump())
 
 
+class Peaks(Model):
+    """Peaks that are averaged over a width [m]: those that are found, or at places of the user's own [m]."""
+
+    width: Positive
+    at: Literal["found"] | tuple[Place, ...] = "found"
+
+
 class Faces(Model):
     """Names of the faces in tables and pictures."""
 
@@ -79,6 +86,7 @@ class Zone(Model):
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"
     unsigned: Literal["stop", "bound"] = "stop"
+    peaks: Peaks | None = None
     direction: Direction = Direction()
     top_side: TopSide = TopSide()
     bars: Bars = Bars()

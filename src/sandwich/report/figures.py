@@ -10,11 +10,14 @@ import numpy as np
 
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.drawing.describe import MapDescription, describe_map
+from sandwich.standards.interface import ULTIMATE
 
 if TYPE_CHECKING:
+    from sandwich.drawing.diagram import DiagramDescription
     from sandwich.incoming import Incoming
     from sandwich.prepare import ZoneInput
     from sandwich.result import RunResult
+    from sandwich.strips import StripResult
     from sandwich.tables.assemble import Results
 
 
@@ -76,3 +79,23 @@ def model_polygons(came: Incoming | RunResult) -> tuple[list[np.ndarray], list[n
     solid = [geometry(came.results, z) for z in came.zones]
     polygons = [np.where((g.point >= 0)[..., None], g.corners, g.corners[:, 2:3]) / 1e3 for g in solid]
     return polygons, [g.normals for g in solid]
+
+
+def strip_diagram(strip: StripResult) -> DiagramDescription:
+    """Moment, shear and steel per width along a strip: of the ultimate combinations, or of all where none is."""
+    from sandwich.drawing.diagram import DiagramDescription
+
+    chosen = [i for i, s in enumerate(strip.situations) if s in ULTIMATE] or list(range(len(strip.situations)))
+    per_width = strip.totals[:, chosen] / (1e3 * strip.covered)[:, None, None]
+    panels = [("M [kNm/m]", per_width[..., 3] / 1e3), ("V [kN/m]", per_width[..., 6])]
+    steel = strip.steel[:, chosen] * 1e3
+    if np.isfinite(steel).any():
+        above = strip.totals[:, chosen, 3] < 0.0
+        panels.append(("steel [mm2/m], top below zero", np.where(above, -steel, steel)))
+    worst = 100.0 * float(strip.imbalance[chosen].max(initial=0.0))
+    note = (
+        f"zone {strip.strip.zone}, width {strip.strip.width:g} m, {len(chosen)} combinations; "
+        f"a positive moment puts the {strip.faces[0]} in tension; "
+        f"the free body leaves at most {worst:.2g} % of the largest moment"
+    )
+    return DiagramDescription(f"Strip {strip.name}", note, strip.s, panels)

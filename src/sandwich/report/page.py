@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Callable
+from dataclasses import fields
+from importlib import import_module
+from importlib.metadata import version
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -15,6 +18,7 @@ from sandwich import __version__
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
 from sandwich.report.numbers import digits
+from sandwich.resume import content, sources
 from sandwich.tables.write import check_folder, file_name, write_aside, write_text
 
 if TYPE_CHECKING:
@@ -37,12 +41,20 @@ def environment() -> Environment:
     return env
 
 
-def write_report(result: RunResult, standard: str, progress: Callable[[str, int, int], None]) -> Path:
-    """Draw the maps, write them to ``maps/`` and write ``report.html`` with all of them inside."""
+def write_report(
+    result: RunResult, standard: str, progress: Callable[[str, int, int], None], known: dict[str, str]
+) -> tuple[Path, dict[str, str]]:
+    """Draw the maps, write them to ``maps/`` and write ``report.html`` with all of them inside.
+
+    `known` and the second result are the pictures by file name with the digest of what they show; a picture of the
+    last run that shows the same is not drawn again.
+    """
     maps: dict[str, list[tuple[str, str]]] = {}
+    strips: list[tuple[str, str]] = []
     model = ""
+    drawn: dict[str, str] = {}
     if result.results.mesh is not None:
-        model, maps = _pictures(result, progress)
+        model, maps, strips, drawn = _pictures(result, progress, known)
     context: dict[str, Any] = {
         "title": result.job.title,
         "version": __version__,
@@ -51,6 +63,8 @@ def write_report(result: RunResult, standard: str, progress: Callable[[str, int,
         "sound": result.certificate.failed + result.certificate.uncertified == 0,
         "model": model,
         "maps": maps,
+        "strips": strips,
+        "extremes": result.extremes,
         "first": _first(result, maps),
         "came_in": _came_in(result),
         "zones": [_zone(z, result) for z in result.zones],
@@ -65,31 +79,49 @@ def write_report(result: RunResult, standard: str, progress: Callable[[str, int,
         "required": REQUIRED,
     }
     text = environment().get_template("report.html").render(context)
-    return write_text(result.folder / "report.html", text)
+    return write_text(result.folder / "report.html", text), drawn
 
 
 def _pictures(
-    result: RunResult, progress: Callable[[str, int, int], None]
-) -> tuple[str, dict[str, list[tuple[str, str]]]]:
-    from sandwich.drawing.maps import draw_map, draw_model, png
-    from sandwich.report.figures import model_polygons, zone_maps
+    result: RunResult, progress: Callable[[str, int, int], None], known: dict[str, str]
+) -> tuple[str, dict[str, list[tuple[str, str]]], list[tuple[str, str]], dict[str, str]]:
+    from sandwich.report.figures import model_polygons, strip_diagram, zone_maps
 
     folder = result.folder / "maps"
     folder.mkdir(exist_ok=True)
     described = [(z, list(zone_maps(result, z))) for z in result.zones]
-    whole, done = 1 + sum(len(d) for _, d in described), 0
+    whole, done = 1 + sum(len(d) for _, d in described) + len(result.strips), 0
+    drawn: dict[str, str] = {}
+
+    def picture(name: str, shows: list[Any], room: str, draw: str, *what: Any) -> str:
+        nonlocal done
+        file = folder / f"{name}.png"
+        drawn[file.name] = content([version("matplotlib"), sources(("drawing",)), *shows])
+        done += 1
+        progress("maps", done, whole)
+        if known.get(file.name) == drawn[file.name] and file.is_file():
+            return save_picture(file, file.read_bytes())
+        # the drawing library takes a second, and a second run may draw nothing
+        from sandwich.drawing.maps import png
+
+        return save_picture(file, png(getattr(import_module(f"sandwich.drawing.{room}"), draw)(*what)))
+
     polygons, _ = model_polygons(result)
-    title = f"{result.job.title}: zones"
-    model = save_picture(folder / "model.png", png(draw_model(polygons, [z.name for z in result.zones], title)))
+    names, title = [z.name for z in result.zones], f"{result.job.title}: zones"
+    model = picture("model", [*polygons, names, title], "maps", "draw_model", polygons, names, title)
     out: dict[str, list[tuple[str, str]]] = {}
     for z, descriptions in described:
-        for name, description in descriptions:
-            done += 1
-            progress("maps", done, whole)
-            picture = png(draw_map(description))
-            file = folder / f"{file_name(z.name)} {file_name(name)}.png"
-            out.setdefault(z.name, []).append((description.title, save_picture(file, picture)))
-    return model, out
+        for name, d in descriptions:
+            of = [d.view.corners, d.view.labels, *(getattr(d, f.name) for f in fields(d) if f.name != "view")]
+            source = picture(f"{file_name(z.name)} {file_name(name)}", of, "maps", "draw_map", d)
+            out.setdefault(z.name, []).append((d.title, source))
+    strips = []
+    for strip in result.strips:
+        shown = strip_diagram(strip)
+        shows = [shown.title, shown.note, shown.s, *(v for panel in shown.panels for v in panel)]
+        name = f"strip {file_name(strip.name)}"
+        strips.append((shown.title, picture(name, shows, "diagram", "draw_diagram", shown)))
+    return model, out, strips, drawn
 
 
 def _first(result: RunResult, maps: dict[str, list[tuple[str, str]]]) -> tuple[str, str] | None:
@@ -164,6 +196,12 @@ def worst(result: RunResult, count: int = 10) -> pd.DataFrame:
 def doubts(result: RunResult) -> list[str]:
     """What was designed with a doubt, in sentences."""
     out = list(result.doubts)
+    out += [
+        f"{z.name}: {len(z.averaged.point)} points near {len(z.averaged.places)} peaks are designed for averages over "
+        f"{z.zone.peaks.width:g} m; the raw peaks are in the table 'averaged peaks'."
+        for z in result.zones
+        if z.averaged is not None and z.zone.peaks is not None
+    ]
     for z in result.zones:
         sides = result.points[(result.points["zone"] == z.name) & result.points["one-sided"]]
         if len(sides):

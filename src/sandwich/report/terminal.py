@@ -27,6 +27,10 @@ def print_summary(result: RunResult, console: Console) -> None:
         if (result.folder / "maps").is_dir():
             console.print(f"maps     {result.folder / 'maps'}", soft_wrap=True)
     console.print(f"tables   {result.folder}", soft_wrap=True)
+    if result.reused:
+        new = [z.name for z in result.zones if z.name not in result.reused]
+        made = f"; designed again: {', '.join(new)}" if new else "; nothing else has changed"
+        console.print(f"reused   {', '.join(result.reused)}{made}", soft_wrap=True)
     console.print()
     sound = result.certificate.failed + result.certificate.uncertified == 0
     for i, line in enumerate(certificate_lines(result.certificate)):

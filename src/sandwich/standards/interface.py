@@ -9,6 +9,7 @@ from typing import Final, Literal, Protocol
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
 
 Situation = Literal["persistent", "accidental", "seismic", "characteristic", "frequent", "quasi-permanent"]
@@ -44,6 +45,9 @@ class Standard(Protocol):
 
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths in a situation."""
+
+    def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:
+        """Block of compression of a one-way section in a situation."""
 
     def minimum_steel(
         self,

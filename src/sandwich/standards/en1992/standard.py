@@ -11,8 +11,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
-from sandwich.standards.en1992 import materials, minimum, shear, struts
+from sandwich.standards.en1992 import flexure, materials, minimum, shear, struts
 from sandwich.standards.interface import Floats, Strengths
 
 _CLAUSES = {"layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "greatest steel": "9.2.1.1(3)"}
@@ -59,6 +60,14 @@ class EN1992:
             depth_limit=eps_cu / (eps_cu + float(f_yd) / steel.E_s),
             block=float(materials.lambda_(f_ck)),
         )
+
+    def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:
+        """Rectangular block in an ultimate situation (3.1.7(3)) with the partial factors of the set."""
+        factors = self.parameters[situation]
+        return flexure.stress_block(
+            concrete.f_ck, steel.f_yk, gamma_c=factors["gamma_c"], gamma_s=factors["gamma_s"],
+            alpha_cc=self._value("alpha_cc"), E_s=steel.E_s,
+        )  # fmt: skip
 
     def minimum_steel(
         self,

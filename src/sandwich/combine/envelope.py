@@ -1,0 +1,67 @@
+"""Envelopes: extremes of one component at a time, each with its combination and what acts together with it."""
+
+from __future__ import annotations
+
+import numpy as np
+import pandas as pd
+from numpy.typing import ArrayLike, NDArray
+
+from sandwich.combine.table import Combinations
+from sandwich.mechanics.superpose import superpose
+from sandwich.resultants import COMPONENTS
+
+UNIT = {c: ("kNm/m", 1e-3) if c.startswith("m") else ("kN/m", 1.0) for c in COMPONENTS}
+BLOCK = 2048
+
+
+def envelope_frame(
+    zone: str, labels: ArrayLike, cases: NDArray[np.float64], combinations: Combinations
+) -> pd.DataFrame:
+    """Least and greatest of each component at each point with the concurrent values.
+
+    Parameters
+    ----------
+    zone : str
+        Name of the zone.
+    labels : array_like, shape (p,)
+        Points.
+    cases : ndarray, shape (p, c, 8)
+        Columns of the store [N, mm].
+    combinations : Combinations
+        Rows over the same columns.
+
+    Returns
+    -------
+    DataFrame
+        One row a point, component and side: the combination and all eight components it has there.
+    """
+    names = np.array([r.name for r in combinations.rows], dtype=object)
+    factors, parts = combinations.factors, []
+    labels = np.asarray(labels, dtype=object)
+    for start in range(0, len(labels), BLOCK):
+        of = labels[start : start + BLOCK]
+        combined = superpose(cases[start : start + BLOCK], factors)
+        at = np.stack([np.nan_to_num(combined).argmin(1), np.nan_to_num(combined).argmax(1)], -1)  # p, 8, 2
+        values = combined[np.arange(len(of))[:, None, None], at]
+        columns: dict[str, object] = {
+            "zone": zone,
+            "point": np.repeat(of, 16),
+            "component": np.tile(np.repeat(np.array(COMPONENTS, dtype=object), 2), len(of)),
+            "side": np.tile(np.array(["least", "greatest"], dtype=object), 8 * len(of)),
+            "combination": names[at].ravel(),
+        }
+        for i, name in enumerate(COMPONENTS):
+            unit, scale = UNIT[name]
+            columns[f"{name} [{unit}]"] = (values[..., i] * scale).ravel()
+        parts.append(pd.DataFrame(columns))
+    return pd.concat(parts, ignore_index=True)
+
+
+def worst_of(envelope: pd.DataFrame) -> pd.DataFrame:
+    """The extreme of each component and side in each zone, with its point and what acts together with it."""
+    rows = []
+    for (_, component, side), of in envelope.groupby(["zone", "component", "side"], sort=False):
+        values = of[next(c for c in of.columns if c.startswith(f"{component} ["))]
+        if values.notna().any():
+            rows.append(of.loc[values.idxmin() if side == "least" else values.idxmax()])
+    return pd.DataFrame(rows).reset_index(drop=True)

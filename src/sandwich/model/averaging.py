@@ -1,0 +1,156 @@
+"""Peaks averaged over a width: where fields are singular a section carries its total, not its highest point."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.mechanics.cuts import cut
+from sandwich.model.mesh import Mesh, edges
+from sandwich.model.points import Points
+from sandwich.resultants import rotate
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+FLAT = np.cos(np.radians(15.0))
+CORNER = np.radians(200.0)  # inner angle from which a corner counts as re-entrant
+
+
+@dataclass(frozen=True)
+class Averaged:
+    """Points whose resultants are averages, and the peak each belongs to.
+
+    Attributes
+    ----------
+    cases : ndarray, shape (p, c, 8)
+        Resultants with the averages in place [N, mm].
+    point : ndarray of int, shape (a,)
+        Points that were averaged.
+    peak : ndarray of int, shape (a,)
+        Number of the peak of each.
+    places : ndarray, shape (n, 3)
+        Places of the peaks [mm].
+    """
+
+    cases: Floats
+    point: Ints
+    peak: Ints
+    places: Floats
+
+
+def find_peaks(mesh: Mesh, elements: Ints, supported: Ints) -> Floats:
+    """Places of a zone where fields of a linear analysis are singular.
+
+    Parameters
+    ----------
+    mesh : Mesh
+        Geometry.
+    elements : ndarray of int
+        Elements of the zone.
+    supported : ndarray of int
+        Nodes with reactions.
+
+    Returns
+    -------
+    ndarray, shape (n, 3)
+        Re-entrant corners of edges and openings, supports inside, ends of walls that join inside [mm].
+    """
+    corners = mesh.corners[elements]
+    real = corners >= 0
+    angle = np.zeros(len(mesh.node_ids))
+    count = real.sum(1)
+    for c in range(4):
+        use = np.flatnonzero(real[:, c])
+        before = np.where(c > 0, c - 1, count[use] - 1)
+        after = np.where(c + 1 < count[use], c + 1, 0)
+        at = mesh.xyz[corners[use, c]]
+        u, v = mesh.xyz[corners[use, before]] - at, mesh.xyz[corners[use, after]] - at
+        cosine = np.sum(u * v, axis=1) / (np.linalg.norm(u, axis=1) * np.linalg.norm(v, axis=1))
+        np.add.at(angle, corners[use, c], np.arccos(np.clip(cosine, -1.0, 1.0)))
+    pairs, edge, _ = edges(corners)
+    border = np.unique(pairs[np.bincount(edge, minlength=len(pairs)) == 1])
+    own = np.unique(corners[real])
+    inner = np.setdiff1d(own, border)
+    reentrant = border[angle[border] > CORNER]
+    columns = np.intersect1d(inner, supported)
+    others = np.setdiff1d(np.arange(len(mesh.corners)), elements)
+    ends: Ints = np.empty(0, dtype=np.int64)
+    if len(others):
+        walls, _, _ = edges(mesh.corners[others])
+        shared = walls[np.isin(walls, own).all(1)]
+        nodes, times = np.unique(shared, return_counts=True)
+        ends = np.intersect1d(nodes[times == 1], inner)
+    return mesh.xyz[np.unique(np.concatenate([reentrant, columns, ends]).astype(np.int64))]
+
+
+def average_peaks(
+    mesh: Mesh, elements: Ints, points: Points, bars: Floats, cases: Floats, places: Floats, width: float
+) -> Averaged:
+    """Replace the resultants near some peaks by their averages over a width.
+
+    At each point within half the width of a peak, n, m and v of the x bars are averaged along y over the width
+    centred at the peak, those of the y bars along x, and twist and shear in plane over both: what a section of that
+    width carries stays the same.
+
+    Parameters
+    ----------
+    mesh : Mesh
+        Geometry.
+    elements : ndarray of int, shape (e,)
+        Elements of the zone.
+    points : Points
+        Points of the zone.
+    bars : ndarray, shape (e, 3, 3)
+        Directions of its elements.
+    cases : ndarray, shape (p, c, 8)
+        Resultants at the points [N, mm].
+    places : ndarray, shape (n, 3)
+        Peaks [mm].
+    width : float
+        Width [mm]; what lies outside the zone does not count.
+
+    Returns
+    -------
+    Averaged
+        With a point near two peaks averaged about the nearer one.
+    """
+    nodes = mesh.corners[elements]
+    real = nodes >= 0
+    at = np.full(nodes.shape, -1)
+    at[points.element, points.corner] = points.point
+    at = np.where(real, at, at[:, 2:3])
+    nodes = np.where(real, nodes, nodes[:, 2:3])
+    out = cases.copy()
+    done: dict[int, int] = {}
+    away = np.linalg.norm(points.xyz[:, None] - places[None], axis=2) if len(places) else np.zeros((len(out), 0))
+    for k, place in enumerate(places):
+        home = int(np.linalg.norm(mesh.centres[elements] - place, axis=1).argmin())
+        axes = bars[home]
+        near = (bars[:, 2] @ axes[2] > FLAT) & (np.linalg.norm(mesh.centres[elements] - place, axis=1) < 2.5 * width)
+        if not near.any():
+            continue
+        flat = np.stack([(mesh.xyz[nodes[near]] - place) @ axes[0], (mesh.xyz[nodes[near]] - place) @ axes[1]], -1)
+        split = np.array([[0, 1, 2], [0, 2, 3]])
+        triangles, of = flat[:, split].reshape(-1, 3, 2), at[near][:, split].reshape(-1, 3)
+        used = np.unique(of)
+        turn = np.arctan2(points.bars[used, 0] @ axes[1], points.bars[used, 0] @ axes[0])
+        own = rotate(cases[used], -turn[:, None])
+        inner = np.abs((points.xyz[used] - place) @ axes[2]) < 0.05 * width
+        half = width / 2
+        for j in np.flatnonzero(inner & (away[used].argmin(1) == k)):
+            x, y = (points.xyz[used[j]] - place) @ axes[:2].T
+            if max(abs(x), abs(y)) > half * (1 + 1e-9):
+                continue
+            means = []
+            for a, b in (((x, -half), (x, half)), ((-half, y), (half, y))):
+                pieces = cut(triangles, np.array(a), np.array(b))
+                index = np.searchsorted(used, of[pieces.triangle])
+                means.append(np.einsum("qc,qckf->kf", pieces.weights, own[index]) / max(pieces.length, 1e-9))
+            mixed = (means[0] + means[1]) / 2
+            mixed[:, [0, 3, 6]], mixed[:, [1, 4, 7]] = means[0][:, [0, 3, 6]], means[1][:, [1, 4, 7]]
+            out[used[j]] = rotate(mixed, turn[j])
+            done[int(used[j])] = k
+    point = np.array(sorted(done), dtype=np.int64)
+    return Averaged(out, point, np.array([done[int(p)] for p in point], dtype=np.int64), places)

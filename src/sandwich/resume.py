@@ -1,0 +1,98 @@
+"""What results were made from, by content, so that only what changed is made again."""
+
+from __future__ import annotations
+
+import functools
+import hashlib
+import json
+from collections.abc import Iterable
+from dataclasses import fields
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from sandwich import __version__
+from sandwich.combine.table import Combinations
+from sandwich.design.transverse import ShearCheck
+from sandwich.design.ultimate import Ultimate
+from sandwich.job import Job
+from sandwich.prepare import ZoneInput
+from sandwich.standards.interface import Standard
+from sandwich.tables.write import write_aside
+
+_ROOMS = ("mechanics", "standards", "design")
+
+
+def digest(job: Job) -> str:
+    """Digest of everything a job's results are made from: job file, tables, version."""
+    found = hashlib.sha256(__version__.encode())
+    for file in (job.path, *(job.folder / f for f in job.files)):
+        for part in sorted(file.rglob("*")) if file.is_dir() else [file]:
+            if part.is_file():
+                found.update(part.name.encode() + part.read_bytes())
+    return found.hexdigest()
+
+
+@functools.cache
+def sources(rooms: tuple[str, ...]) -> str:
+    """Digest of the sources of some rooms: another formula makes other results."""
+    found = hashlib.sha256()
+    for room in rooms:
+        for file in sorted((Path(__file__).parent / room).rglob("*")):
+            if file.suffix in (".py", ".toml", ".html", ".css"):
+                found.update(file.name.encode() + file.read_bytes())
+    return found.hexdigest()
+
+
+def content(parts: Iterable[Any]) -> str:
+    """Digest of arrays and of anything with a stable text."""
+    found = hashlib.sha256()
+    for part in parts:
+        if isinstance(part, np.ndarray) and part.dtype != object:
+            found.update(f"{part.dtype}{part.shape}".encode() + np.ascontiguousarray(part).tobytes())
+        else:
+            found.update(repr(part.tolist() if isinstance(part, np.ndarray) else part).encode())
+        found.update(b"|")
+    return found.hexdigest()
+
+
+def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
+    """Digest of what the ultimate design of a zone is made from."""
+    s = z.settings(standard)
+    settings = (s.bars, s.concrete, s.steel, s.method, s.minimum, s.vertical, standard.name)
+    return content([sources(_ROOMS), z.cases, z.h, ultimate.factors, ultimate.situations, settings])
+
+
+def save_ultimate(path: Path, key: str, u: Ultimate) -> None:
+    """Keep the arrays of a zone with the key of what they were made from."""
+    arrays = {f.name: getattr(u, f.name) for f in fields(u) if f.name != "shear"}
+    arrays |= {f"shear.{f.name}": getattr(u.shear, f.name) for f in fields(u.shear)}
+
+    def write(aside: Path) -> None:
+        with aside.open("wb") as file:
+            np.savez(file, key=np.array(key), **arrays)
+
+    write_aside(path, write)
+
+
+def load_ultimate(path: Path, key: str) -> Ultimate | None:
+    """Arrays of a zone, or None where there are none or they were made from something else."""
+    try:
+        with np.load(path, allow_pickle=False) as held:
+            if str(held["key"]) != key:
+                return None
+            shear = ShearCheck(**{f.name: held[f"shear.{f.name}"] for f in fields(ShearCheck)})
+            own = {f.name: held[f.name] for f in fields(Ultimate) if f.name != "shear"}
+    except (OSError, ValueError, KeyError, EOFError):
+        return None
+    return Ultimate(**own, shear=shear)
+
+
+def read_record(folder: Path) -> dict[str, Any]:
+    """The record of the last run in a folder, empty where there is none."""
+    try:
+        found = json.loads((folder / "record.json").read_text("utf-8"))
+    except (OSError, ValueError):
+        return {}
+    return found if isinstance(found, dict) else {}

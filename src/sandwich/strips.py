@@ -1,0 +1,314 @@
+"""Strips of a job: totals across a width at stations along a line, their envelope, and a free body as check."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from fnmatch import fnmatch
+from typing import Final
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.combine.table import Combinations
+from sandwich.errors import Faults
+from sandwich.incoming import Incoming
+from sandwich.job.strip import Strip
+from sandwich.mechanics.block import StressBlock, bending_steel
+from sandwich.mechanics.cuts import cut, free_body
+from sandwich.mechanics.superpose import superpose
+from sandwich.model.turn import turn_corners
+from sandwich.prepare import ZoneInput
+from sandwich.resultants import COMPONENTS, rotate
+from sandwich.standards.aci318 import flexure as aci318
+from sandwich.standards.interface import ULTIMATE, Standard
+from sandwich.standards.is456 import flexure as is456
+from sandwich.tables.meshing import locate
+
+Floats = NDArray[np.float64]
+FLAT: Final = np.cos(np.radians(15.0))
+TOTALS: Final = {
+    "N": ("nx", "kN", 1e-3), "V in plane": ("nxy", "kN", 1e-3), "M": ("mx", "kNm", 1e-6), "T": ("mxy", "kNm", 1e-6),
+    "V": ("vx", "kN", 1e-3),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class StripResult:
+    """One strip.
+
+    Attributes
+    ----------
+    name : str
+        Name in the job.
+    strip : Strip
+        What the job says of it.
+    s : ndarray, shape (n,)
+        Stations along it [m].
+    covered : ndarray, shape (n,)
+        Width inside the zone [m].
+    combinations, situations : tuple of str
+        What was integrated.
+    faces : tuple of str
+        Names of the faces.
+    totals : ndarray, shape (n, k, 8)
+        Integrals of the components across the width in the axes of the strip [N, N mm].
+    imbalance : ndarray, shape (k,)
+        What the free body of the whole strip leaves of its largest moment [-].
+    support : ndarray, shape (k,)
+        What the supports inside the strip exert along the top normal [N]; zero without reactions.
+    steel : ndarray, shape (n, k)
+        Bars along the strip on the face in tension by the stress block [mm2/mm]; nan in service and where the
+        section is too shallow or no bars run along the strip.
+    load, declared : ndarray, shape (k,)
+        Load along the top normal that the free body asks for and the job gives [N]; nan where it gives none.
+    """
+
+    name: str
+    strip: Strip
+    s: Floats
+    covered: Floats
+    combinations: tuple[str, ...]
+    situations: tuple[str, ...]
+    totals: Floats
+    imbalance: Floats
+    support: Floats
+    load: Floats
+    declared: Floats
+    steel: Floats
+    faces: tuple[str, str] = ("bottom", "top")
+
+    def frame(self) -> pd.DataFrame:
+        """One row a station and combination: totals, values per width, steel of the ultimate ones by a stress block."""
+        n, k = self.totals.shape[:2]
+        columns: dict[str, object] = {
+            "strip": self.name,
+            "s [m]": np.repeat(self.s, k),
+            "width [m]": np.repeat(self.covered, k),
+            "combination": np.tile(np.array(self.combinations, dtype=object), n),
+        }
+        width = np.where(self.covered > 0.0, self.covered, np.nan)[:, None]
+        for name, (component, unit, scale) in TOTALS.items():
+            values = self.totals[..., COMPONENTS.index(component)] * scale
+            columns[f"{name} [{unit}]"] = values.ravel()
+            columns[f"{name} per width [{unit}/m]"] = (values / width).ravel()
+        columns["face in tension"] = np.where(self.totals[..., 3] >= 0.0, *self.faces).ravel()
+        columns["steel by stress block [mm2/m]"] = (self.steel * 1e3).ravel()
+        return pd.DataFrame(columns)
+
+    def checks(self) -> pd.DataFrame:
+        """One row a combination: what the free body says."""
+        return pd.DataFrame(
+            {
+                "strip": self.name,
+                "combination": self.combinations,
+                "greatest M [kNm]": self.totals[..., 3].max(0) / 1e6,
+                "least M [kNm]": self.totals[..., 3].min(0) / 1e6,
+                "moments left [% of the largest]": 100.0 * self.imbalance,
+                "supports [kN]": self.support / 1e3,
+                "load from shear [kN]": self.load / 1e3,
+                "load declared [kN]": self.declared / 1e3,
+            }
+        )
+
+
+def strips_of(came: Incoming, standard: Standard, faults: Faults) -> list[StripResult]:
+    """Integrate all strips of a job over its combinations.
+
+    Parameters
+    ----------
+    came : Incoming
+        A job and its results.
+    standard : Standard
+        For the stress block.
+    faults : Faults
+        Notes strips of no zone, outside their zone, over a curved one, or with results that have no signs.
+
+    Returns
+    -------
+    list of StripResult
+        In the order of the job.
+    """
+    out = []
+    zones = {z.name: z for z in came.zones}
+    for name, strip in came.job.strips.items():
+        where = f"{came.job.path}, strips.{name}"
+        if strip.zone not in zones:
+            faults.add(f"{where}.zone", f"no zone '{strip.zone}'", f"there are {', '.join(zones)}")
+            continue
+        chosen = _chosen(came.combinations, strip, where, faults)
+        z = zones[strip.zone]
+        if z.points is None or z.elements is None or z.orientation is None:
+            faults.add(where, "a bare table has no places", "give nodes and elements")
+        elif chosen is not None:
+            found = _integrate(name, strip, z, came, chosen, where, faults)
+            out += [_with_steel(found, z, standard)] if found is not None else []
+    return out
+
+
+def _chosen(combinations: Combinations, strip: Strip, where: str, faults: Faults) -> Combinations | None:
+    """The combinations of a strip; magnitudes without signs cannot be integrated."""
+    rows = tuple(r for r in combinations.rows if any(fnmatch(r.base or r.name, p) for p in strip.combinations))
+    if not rows:
+        names = ", ".join(combinations.names[:8])
+        faults.add(f"{where}.combinations", "no combination has such a name", f"there are {names}")
+        return None
+    unsigned = next((r for r in rows if r.signs), None)
+    if unsigned is not None:
+        cases = ", ".join(c for c in unsigned.factors if any(k.component and k.case == c for k in combinations.columns))
+        found = f"combination {unsigned.base} holds {cases} without signs, which cannot be integrated"
+        faults.add(where, found, "bring modal results or signed section forces, or choose other combinations")
+        return None
+    return Combinations(rows, combinations.columns)
+
+
+def _integrate(
+    name: str, strip: Strip, z: ZoneInput, came: Incoming, chosen: Combinations, where: str, faults: Faults
+) -> StripResult | None:
+    mesh, points = came.results.mesh, z.points
+    assert mesh is not None
+    assert points is not None
+    assert z.elements is not None
+    assert z.orientation is not None
+    start, end = (1e3 * np.asarray(p, dtype=float) for p in (strip.start, strip.end))
+    nearest = int(np.linalg.norm(mesh.centres[z.elements] - (start + end) / 2, axis=1).argmin())
+    normal = z.orientation.bars[nearest, 2]
+    t = (end - start) - normal * np.dot(end - start, normal)
+    length = float(np.linalg.norm(t))
+    if length < 0.9 * np.linalg.norm(end - start):
+        faults.add(where, "the line leaves the surface of the zone", "give two places in one plane of the zone")
+        return None
+    t /= length
+    n = np.cross(normal, t)
+    level = z.orientation.bars[:, 2] @ normal > FLAT
+    nodes = mesh.corners[z.elements]
+    real = nodes >= 0
+    off = np.abs((mesh.centres[z.elements] - start) @ normal) < 0.5 * mesh.sizes[z.elements] + 1e3 * strip.width
+    use = level & off
+    flat = np.stack([(mesh.xyz[nodes] - start) @ t, (mesh.xyz[nodes] - start) @ n], -1)
+    flat = np.where(real[..., None], flat, flat[:, 2:3])
+    at = np.full(nodes.shape, -1)
+    at[points.element, points.corner] = points.point
+    at = np.where(real, at, at[:, 2:3])
+    split = np.array([[0, 1, 2], [0, 2, 3]])
+    triangles = flat[use][:, split].reshape(-1, 3, 2)
+    corner_points = at[use][:, split].reshape(-1, 3)
+    bars = z.orientation.bars[use]
+    angle = np.repeat(np.arctan2(bars[:, 1] @ t, bars[:, 0] @ t), 2)  # from the x bars to the strip
+    combined = superpose(z.cases, chosen.factors)
+    shear = np.repeat(_middle_shear(z, came, chosen)[use], 2, axis=0)
+    half = 500.0 * strip.width
+    s = np.linspace(0.0, length, strip.stations)
+    shift = 1e-5 * max(length, 2.0 * half)  # the first and the last cut just inside, on both of their sides
+    places = np.clip(s, shift, length - shift)
+    totals = np.zeros((len(s), len(chosen.rows), 8))
+    covered = np.zeros(len(s))
+
+    def across(a: tuple[float, float], b: tuple[float, float]) -> tuple[Floats, float]:
+        pieces = cut(triangles, np.array(a), np.array(b))
+        values = combined[corner_points[pieces.triangle]]
+        values[..., 6:] = shear[pieces.triangle][:, None]
+        values = rotate(values, angle[pieces.triangle][:, None, None])
+        return np.einsum("qc,qckf->kf", pieces.weights, values), pieces.length
+
+    for i, place in enumerate(places):
+        totals[i], covered[i] = across((place, -half), (place, half))
+    if not covered.all():
+        lost = s[covered == 0.0][0] / 1e3
+        faults.add(where, f"the strip is outside zone {z.name} at {lost:.3g} m along it", "move it into the zone")
+        return None
+    edge = np.zeros((2, len(s) - 1, len(chosen.rows), 8))
+    for side, y in enumerate((half, -half)):
+        for i in range(len(s) - 1):
+            edge[side, i] = across((places[i], y), (places[i + 1], y))[0]
+    twist = (edge[0, ..., 5] - edge[1, ..., 5]).sum(0)
+    side = (edge[0, ..., 7] - edge[1, ..., 7]).sum(0)
+    force, couple = _supports(came, chosen, start, t, n, length, half)
+    body = free_body(places, totals[..., 3], totals[..., 6], twist, side, force, couple)
+    area = float(np.trapezoid(covered, places))
+    declared = np.full(len(chosen.rows), np.nan)
+    if strip.load:
+        unit = [1e-3 * sum(f * strip.load.get(c, 0.0) for c, f in r.factors.items()) for r in chosen.rows]
+        declared = np.array(unit) * area
+    return StripResult(
+        name,
+        strip,
+        s / 1e3,
+        covered / 1e3,
+        tuple(chosen.names),
+        tuple(chosen.situations),
+        totals,
+        body.moment,
+        force,
+        body.load,
+        declared,
+        np.full(totals.shape[:2], np.nan),
+        (z.zone.faces.bottom, z.zone.faces.top),
+    )
+
+
+def _middle_shear(z: ZoneInput, came: Incoming, chosen: Combinations) -> Floats:
+    """Shear of each element, (e, k, 2): its mean, which is better than any corner value of common shell elements."""
+    assert z.elements is not None
+    assert z.orientation is not None
+    turned = turn_corners(came.results.corner[:, z.elements], z.orientation, z.zone.offset)[..., 6:]
+    there = np.isfinite(turned)
+    mean = np.where(there, turned, 0.0).sum(2) / np.maximum(there.sum(2), 1)
+    cases = np.array([[r.factors.get(c, 0.0) for c in came.results.cases] for r in chosen.rows])
+    return np.asarray(np.einsum("kc,cei->eki", cases, mean))
+
+
+def _supports(
+    came: Incoming, chosen: Combinations, start: Floats, t: Floats, n: Floats, length: float, half: float
+) -> tuple[Floats, Floats]:
+    """Forces along the top normal and couples about n that supports inside a strip exert, one a combination."""
+    mesh, table = came.results.mesh, came.results.reactions
+    nothing = np.zeros(len(chosen.rows))
+    if table is None or mesh is None:
+        return nothing, nothing
+    at = locate(pd.Index(mesh.node_ids), table["node"])
+    away = mesh.xyz[at] - start
+    normal = np.cross(t, n)
+    aside = 1e-5 * max(length, 2.0 * half)  # a support at an end is outside the first or last cut
+    inside = (at >= 0) & (np.abs(away @ n) <= half) & (away @ t > aside) & (away @ t < length - aside)
+    inside &= np.abs(away @ normal) < 1.0
+    rows = table[inside]
+    moments = rows[["mx", "my", "mz"]].to_numpy() if "mx" in rows else np.zeros((len(rows), 3))
+    by = pd.DataFrame({"case": rows["case"], "f": rows[["fx", "fy", "fz"]].to_numpy() @ normal, "c": moments @ n})
+    sums = by.groupby("case").sum().reindex(list(came.results.cases), fill_value=0.0).to_numpy()
+    factors = np.array([[r.factors.get(c, 0.0) for c in came.results.cases] for r in chosen.rows])
+    force, couple = (factors @ sums).T
+    return force, couple
+
+
+def block_of(strip: Strip, z: ZoneInput, standard: Standard, situation: str) -> StressBlock:
+    """Stress block of a strip; the cube strength of IS 456 is the cylinder strength over 0.8."""
+    if strip.block == "ACI 318-19":
+        return aci318.stress_block(z.zone.f_ck, z.zone.f_yk)
+    if strip.block == "IS 456:2000":
+        return is456.stress_block(z.zone.f_ck / 0.8, z.zone.f_yk)
+    return standard.stress_block(z.zone.concrete, z.zone.steel, situation)
+
+
+def _with_steel(found: StripResult, z: ZoneInput, standard: Standard) -> StripResult:
+    """A strip with the bars along it, where they run within 15 degrees of it."""
+    assert z.orientation is not None
+    assert z.elements is not None
+    strip = found.strip
+    line = np.subtract(strip.end, strip.start)
+    bars = z.orientation.bars[:, :2] @ (line / np.linalg.norm(line))
+    along = np.median(np.abs(bars), axis=0)
+    if along.max() < FLAT:
+        return found
+    axes = z.zone.bars.layers().axes(float(z.h.min()))[int(along.argmax()) :: 2]
+    steel = found.steel.copy()
+    for k, situation in enumerate(found.situations):
+        if situation not in ULTIMATE:
+            continue
+        block = block_of(strip, z, standard, situation)
+        m, n = found.totals[:, k, 3] / (1e3 * found.covered), found.totals[:, k, 0] / (1e3 * found.covered)
+        for i, sign in enumerate((1.0, -1.0)):
+            d = float(z.h.min()) / 2 + sign * axes[i]
+            on = (m >= 0.0) == (sign > 0.0)
+            steel[on, k] = bending_steel(np.abs(m[on]), n[on], d, float(z.h.min()), block)
+    return replace(found, steel=steel)
