@@ -41,11 +41,19 @@ def _main(
 @app.command()
 def new(
     folder: Annotated[Path, typer.Argument(help="Folder to make.", show_default=False)],
+    files: Annotated[
+        list[Path] | None, typer.Argument(help="With --from: tables, workbooks or a mesh file.", show_default=False)
+    ] = None,
+    drafted: Annotated[bool, typer.Option("--from", help="Guess names and units from the files that follow.")] = False,
 ) -> None:
-    """Write a commented job file to start from."""
+    """Write a commented job file to start from, or one drafted from an export: new FOLDER --from FILE..."""
     from sandwich.start import new_job
 
-    typer.echo(f"wrote {new_job(folder)}; edit it, then: sandwich run {folder / 'job.toml'}")
+    if drafted != bool(files):
+        raise typer.BadParameter("name files after --from" if drafted else "write --from before the files")
+    job = new_job(folder, files or ())
+    then = f"look at its guesses, then: sandwich inspect {job}" if drafted else f"edit it, then: sandwich run {job}"
+    typer.echo(f"wrote {job}; {then}")
 
 
 @app.command()

@@ -9,7 +9,7 @@ import numpy as np
 
 from sandwich.combine.build import combinations_of
 from sandwich.combine.table import Combinations, unsigned_columns
-from sandwich.errors import Faults
+from sandwich.errors import Fault, Faults
 from sandwich.job import Job, load
 from sandwich.prepare import ZoneInput, prepare
 from sandwich.tables.assemble import Results, read_job
@@ -17,12 +17,13 @@ from sandwich.tables.assemble import Results, read_job
 
 @dataclass(frozen=True)
 class Incoming:
-    """A job with its results, combinations and zones."""
+    """A job with its results, combinations and zones, and what is open where nothing is designed yet."""
 
     job: Job
     results: Results
     combinations: Combinations
     zones: list[ZoneInput]
+    open: tuple[Fault, ...] = ()
 
 
 def bring_in(path: str | Path, *, to_design: bool = True) -> Incoming:
@@ -33,7 +34,7 @@ def bring_in(path: str | Path, *, to_design: bool = True) -> Incoming:
     path : str or Path
         The job file.
     to_design : bool
-        Whether it is a fault that no combination is ultimate.
+        Whether combinations must be whole and one of them ultimate; without it their faults are left open.
 
     Returns
     -------
@@ -49,9 +50,10 @@ def bring_in(path: str | Path, *, to_design: bool = True) -> Incoming:
     results = read_job(job)
     faults = Faults()
     zones = prepare(job, results, faults)
-    combinations = combinations_of(job, results.kinds, _live(results, zones), faults, to_design=to_design)
+    of_rules = faults if to_design else Faults()
+    combinations = combinations_of(job, results.kinds, _live(results, zones), of_rules, to_design=to_design)
     faults.stop()
-    return Incoming(job, results, combinations, zones)
+    return Incoming(job, results, combinations, zones, () if to_design else tuple(of_rules.found))
 
 
 def _live(results: Results, zones: list[ZoneInput]) -> dict[str, set[str]]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import hashlib
 import json
+import zipfile
 from collections.abc import Iterable
 from dataclasses import fields
 from pathlib import Path
@@ -79,12 +80,12 @@ def save_ultimate(path: Path, key: str, u: Ultimate) -> None:
 def load_ultimate(path: Path, key: str) -> Ultimate | None:
     """Arrays of a zone, or None where there are none or they were made from something else."""
     try:
-        with np.load(path, allow_pickle=False) as held:
+        with path.open("rb") as file, np.load(file, allow_pickle=False) as held:
             if str(held["key"]) != key:
                 return None
             shear = ShearCheck(**{f.name: held[f"shear.{f.name}"] for f in fields(ShearCheck)})
             own = {f.name: held[f.name] for f in fields(Ultimate) if f.name != "shear"}
-    except (OSError, ValueError, KeyError, EOFError):
+    except (OSError, ValueError, KeyError, EOFError, zipfile.BadZipFile):
         return None
     return Ultimate(**own, shear=shear)
 

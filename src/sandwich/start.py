@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import shutil
-from importlib.resources import as_file, files
+from collections.abc import Sequence
+from importlib import resources
 from pathlib import Path
 
 from sandwich.errors import Fault, InputError
@@ -18,13 +19,15 @@ def _make(folder: Path) -> None:
         raise InputError([Fault(str(folder), f"cannot be made ({error.strerror})", "name another folder")]) from None
 
 
-def new_job(folder: str | Path) -> Path:
-    """Write a commented job file with the defaults of practice.
+def new_job(folder: str | Path, files: Sequence[str | Path] = ()) -> Path:
+    """Write a commented job file with the defaults of practice, or one drafted from the files of an export.
 
     Parameters
     ----------
     folder : str or Path
         Folder to make; the file is ``job.toml`` in it.
+    files : sequence of str or Path
+        Tables, workbooks or a mesh file to guess names and units from.
 
     Returns
     -------
@@ -34,11 +37,22 @@ def new_job(folder: str | Path) -> Path:
     Raises
     ------
     InputError
-        If there is a job already or the folder cannot be made.
+        If there is a job already, the folder cannot be made or a file cannot be read.
     """
     folder = Path(folder)
+    there = folder.exists()
     _make(folder)
-    text = files("sandwich").joinpath("templates", "job.toml").read_text("utf-8")
+    if files:
+        from sandwich.draft import draft
+
+        try:
+            text = draft(folder, [Path(f) for f in files])
+        except InputError:
+            if not there:
+                folder.rmdir()
+            raise
+    else:
+        text = resources.files("sandwich").joinpath("templates", "job.toml").read_text("utf-8")
     (folder / "job.toml").write_text(text, "utf-8")
     return folder / "job.toml"
 
@@ -64,7 +78,7 @@ def copy_demo(folder: str | Path) -> Path:
     folder = Path(folder)
     if not (folder / "job.toml").exists():
         _make(folder)
-        with as_file(files("sandwich").joinpath("demo_data")) as source:
+        with resources.as_file(resources.files("sandwich").joinpath("demo_data")) as source:
             for file in sorted(source.iterdir()):
                 if file.suffix in (".toml", ".parquet"):
                     shutil.copyfile(file, folder / file.name)

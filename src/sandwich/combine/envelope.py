@@ -63,5 +63,6 @@ def worst_of(envelope: pd.DataFrame) -> pd.DataFrame:
     for (_, component, side), of in envelope.groupby(["zone", "component", "side"], sort=False):
         values = of[next(c for c in of.columns if c.startswith(f"{component} ["))]
         if values.notna().any():
-            rows.append(of.loc[values.idxmin() if side == "least" else values.idxmax()])
+            at = int(values.argmin() if side == "least" else values.argmax())
+            rows.append(of.iloc[at])
     return pd.DataFrame(rows).reset_index(drop=True)

@@ -293,6 +293,8 @@ def _missing(came: Incoming) -> Iterator[Doubt]:
 
 def _cases(came: Incoming) -> Iterator[Doubt]:
     results, rows = came.results, came.combinations.rows
+    for fault in came.open:
+        yield Doubt("combinations", fault.found, fault.where, fault.remedy)
     used = {c for row in rows for c, f in row.factors.items() if f}
     idle = [c for c in results.cases if c not in used and results.kinds[c].kind != "unused"]
     if idle:

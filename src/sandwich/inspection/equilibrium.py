@@ -144,6 +144,7 @@ def _fit(wanted: Floats, given: Floats) -> tuple[float, float]:
         scale = float(np.sum(a[keep] * b[keep])) / norm if norm > 0.0 else 1.0
         left = np.abs(b - scale * a)
         keep = left <= np.quantile(left, 0.9)
+    left = np.abs(b - abs(scale) * a)  # a negative scale is another sign, not a unit
     whole = float(np.sum(b[keep] ** 2))
     return scale, float(np.sqrt(np.sum(left[keep] ** 2) / whole)) if whole > 0.0 else 0.0
 

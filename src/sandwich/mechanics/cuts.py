@@ -50,14 +50,19 @@ def cut(triangles: Floats, a: Floats, b: Floats) -> Pieces:
     ----------
     Trapezoidal rule, exact for linear functions.
     """
-    along = b - a
-    aside = ASIDE * np.array([-along[1], along[0]])
-    found = [_one_side(triangles, a + s * aside, b + s * aside) for s in (1.0, -1.0)]
+    found = sides(triangles, a, b)
     return Pieces(
         np.concatenate([f.triangle for f in found]),
         np.concatenate([f.weights for f in found]) / 2,
         sum(f.length for f in found) / 2,
     )
+
+
+def sides(triangles: Floats, a: Floats, b: Floats) -> tuple[Pieces, Pieces]:
+    """The left and the right side of a cut by themselves, see `cut`; they differ where it runs along an edge."""
+    along = b - a
+    aside = ASIDE * np.array([-along[1], along[0]])
+    return _one_side(triangles, a + aside, b + aside), _one_side(triangles, a - aside, b - aside)
 
 
 def _one_side(triangles: Floats, a: Floats, b: Floats) -> Pieces:

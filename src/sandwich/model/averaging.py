@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.mechanics.cuts import cut
+from sandwich.mechanics.cuts import Pieces, sides
 from sandwich.model.mesh import Mesh, edges
 from sandwich.model.points import Points
 from sandwich.resultants import rotate
@@ -109,7 +109,7 @@ def average_peaks(
     places : ndarray, shape (n, 3)
         Peaks [mm].
     width : float
-        Width [mm]; what lies outside the zone does not count.
+        Width [mm]; what lies outside the zone does not count, and beside an opening the narrower side counts.
 
     Returns
     -------
@@ -145,12 +145,22 @@ def average_peaks(
                 continue
             means = []
             for a, b in (((x, -half), (x, half)), ((-half, y), (half, y))):
-                pieces = cut(triangles, np.array(a), np.array(b))
-                index = np.searchsorted(used, of[pieces.triangle])
-                means.append(np.einsum("qc,qckf->kf", pieces.weights, own[index]) / max(pieces.length, 1e-9))
+                means.append(_mean(sides(triangles, np.array(a), np.array(b)), used, of, own))
             mixed = (means[0] + means[1]) / 2
             mixed[:, [0, 3, 6]], mixed[:, [1, 4, 7]] = means[0][:, [0, 3, 6]], means[1][:, [1, 4, 7]]
             out[used[j]] = rotate(mixed, turn[j])
             done[int(used[j])] = k
     point = np.array(sorted(done), dtype=np.int64)
     return Averaged(out, point, np.array([done[int(p)] for p in point], dtype=np.int64), places)
+
+
+def _mean(both: tuple[Pieces, Pieces], used: Ints, of: Ints, own: Floats) -> Floats:
+    """Mean over a cut, (c, 8): of both sides, or of the one with less concrete where an edge runs along it."""
+    there = [p for p in both if p.length > 0.0]
+    least = min(p.length for p in there)
+    means = [
+        np.einsum("qc,qckf->kf", p.weights, own[np.searchsorted(used, of[p.triangle])]) / p.length
+        for p in there
+        if p.length < 1.01 * least
+    ]
+    return np.asarray(np.mean(means, axis=0))

@@ -69,7 +69,7 @@ def read_job(job: Job) -> Results:
         With every fault of every table.
     """
     faults = Faults()
-    tables = _read_main(job, faults)
+    tables = read_main(job, faults)
     clean_tables(tables, job.input.case_names, "input", "", faults)
     mesh = mesh_of(tables, faults) if job.has_mesh else None
     notes = {kind: t.notes for kind, t in tables.items() if t is not None}
@@ -136,7 +136,7 @@ def _take_signs(
     return out
 
 
-def _read_main(job: Job, faults: Faults) -> Tables:
+def read_main(job: Job, faults: Faults) -> Tables:
     """The tables of `[input]`: of the mesh file, and over them those that are named."""
     unit_of = job.input.units.model_dump()
     negate = negated(job.input.signs.positive_moment_tension, job.input.signs.negate)

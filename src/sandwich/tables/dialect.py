@@ -135,7 +135,8 @@ def _header(lines: list[str], table: Table, wanted: set[str]) -> tuple[int, str,
     for i in tried:
         for separator in candidates:
             names = _split(lines[i], separator)
-            score = (len(wanted & set(names)), len(names) if i == tried[0] else 0)
+            matched = len(wanted & set(names))
+            score = (matched, len(names) if i == tried[0] and not matched else 0)
             if score > best[:2]:
                 best = (*score, i, separator, names)
     return best[2], best[3], best[4]

@@ -1,0 +1,130 @@
+"""Second runs and drafted jobs, as a user meets them."""
+
+import tomllib
+
+import pytest
+
+from conftest import write_plate
+from pump_wall import WALL
+from sandwich import InputError, load_job, run_job
+
+TWO_ZONES = """
+[zones.left]
+elements = [100, 101, 102]
+direction = { along = "polyline", line = [[0, 0, 0], [0, 5, 0]] }
+bars = { cover_bottom = 30, cover_top = 30, diameter_x = 12, diameter_y = 12 }
+[zones.right]
+elements = [103, 104, 105, 106, 107, 108]
+direction = { along = "tangential", centre = [100, 1, 0] }
+bars = { cover_bottom = 30, cover_top = 30, diameter_x = 12, diameter_y = 12 }
+"""
+
+
+def two_zones(folder):
+    job = write_plate(folder)
+    text = job.read_text()
+    start, end = text.index("[zones.plate]"), text.index("[[combinations]]")
+    job.write_text(text[:start] + TWO_ZONES + text[end:])
+    return job
+
+
+def contents(folder):
+    return {str(f.relative_to(folder)): f.read_bytes() for f in sorted(folder.rglob("*")) if f.is_file()}
+
+
+def test_only_the_changed_zone_is_designed_again_and_nothing_else_differs(cli, tmp_path):
+    job = two_zones(tmp_path)
+    code, out, _ = cli("run", job)
+    assert code == 0
+    assert "reused" not in out
+    assert "reused   left, right; nothing else has changed" in cli("run", job)[1]
+    # x runs along the line, and round a far centre: both are the global y
+    for z in run_job(job, pictures=False).zones:
+        assert abs(z.orientation.bars[:, 0] @ [0, 1, 0]) == pytest.approx(1.0, rel=1e-3)
+    text = job.read_text()
+    job.write_text("cover_top = 35".join(text.rsplit("cover_top = 30", 1)))
+    out = cli("run", job)[1]
+    assert "reused   left; designed again: right" in out
+    second = contents(tmp_path / "results")
+    for file in sorted((tmp_path / "results").rglob("*"), reverse=True):
+        file.unlink() if file.is_file() else file.rmdir()
+    assert "reused" not in cli("run", job)[1]
+    assert contents(tmp_path / "results") == second
+    # an output that is not what it was made from is not taken over
+    held = tmp_path / "results" / "store" / "left.npz"
+    held.write_bytes(held.read_bytes()[:500])
+    assert "reused   right; designed again: left" in cli("run", job)[1]
+    job.write_text(job.read_text().replace("factors = { G = 1.35", "factors = { G = 1.36"))
+    assert "reused" not in cli("run", job)[1]
+
+
+def test_envelopes_carry_what_acts_together(plate):
+    import pandas as pd
+
+    more = '[[combinations]]\nname = "U2"\nsituation = "persistent"\nfactors = { G = -1.0 }\n'
+    plate.write_text(plate.read_text() + more)
+    result = run_job(plate, pictures=False)
+    envelope = pd.read_parquet(plate.parent / "results" / "envelopes.parquet")
+    assert len(envelope) == 16 * 8 * 2
+    row = envelope.query("point == '6' and component == 'ny' and side == 'least'").iloc[0]
+    assert (row["combination"], row["nx [kN/m]"], row["ny [kN/m]"]) == (
+        "U1",
+        pytest.approx(126.0),
+        pytest.approx(-84.0),
+    )
+    row = result.extremes.query("component == 'ny' and side == 'greatest'").iloc[0]
+    assert (row["combination"], row["nx [kN/m]"], row["my [kNm/m]"]) == (
+        "U2",
+        pytest.approx(-60.0),
+        pytest.approx(20.0),
+    )
+
+
+DRAFTS = {
+    "plain": (sorted((WALL / "plain").glob("*.csv*")), 'node = "id"', {}),
+    "kipft": (
+        sorted((WALL / "kipft").glob("*.csv*")),
+        'thickness = "in"  # found in the files',
+        {"# missing": "missing"},
+    ),
+    "workbook": ([WALL / "formats" / "pump_wall.xlsx"], 'case_from = "sheet"', {}),
+    "mesh file": ([WALL / "formats" / "pump_wall.vtu"], "mesh = ", {}),
+}
+
+
+@pytest.mark.parametrize("name", DRAFTS)
+def test_a_job_is_drafted_from_an_export(name, cli, tmp_path):
+    files, line, mend = DRAFTS[name]
+    code, out, _ = cli("new", tmp_path / "job", "--from", *files)
+    assert code == 0
+    assert "look at its guesses, then: sandwich inspect" in out
+    path = tmp_path / "job" / "job.toml"
+    text = path.read_text()
+    assert line in text
+    data = tomllib.loads(text)
+    assert len(data["cases"]) == 6
+    for zone in data["zones"].values():
+        assert (zone["minimum"], zone["direction"]["along"]) == ("wall", "horizontal")
+    for old, new in mend.items():
+        text = text.replace(old, new)
+    path.write_text(text)
+    assert load_job(path).title == "New job"
+    code, out, _ = cli("inspect", path, "--no-pictures")
+    assert code == 0
+    # the other office's moments are counted as the guess has it; in the others inspection finds the other sign
+    assert ("all moments, or vx and vy, with the other sign" in " ".join(out.split())) == (name != "kipft")
+
+
+def test_drafts_that_cannot_be_made_leave_nothing(cli, tmp_path):
+    odd = tmp_path / "odd.csv"
+    odd.write_text("a,b\n1,2\n")
+    for files, words in (([odd], "no table of resultants can be told"), ([tmp_path / "none.csv"], "no such file")):
+        code, _, err = cli("new", tmp_path / "job", "--from", *files)
+        assert code == 2
+        assert words in err
+        assert not (tmp_path / "job").exists()
+    assert cli("new", tmp_path / "job", odd)[0] == 2
+    path = two_zones(tmp_path)
+    path.write_text(path.read_text().replace(", line = [[0, 0, 0], [0, 5, 0]]", ""))
+    with pytest.raises(InputError, match="polyline needs line"):
+        load_job(path)
