@@ -19,6 +19,7 @@ _NAMES = {
     "Steel": "sandwich.section",
     "design_points": "sandwich.design.points",
     "explain_point": "sandwich.explanation",
+    "inspect_job": "sandwich.inspect",
     "load_job": "sandwich.job",
     "run_job": "sandwich.run",
     "wood_armer": "sandwich.mechanics.plate",

@@ -1,4 +1,4 @@
-"""What a map shows, as numbers: polygons, values, steps, labels. `maps.py` only draws it."""
+"""What a map or diagram shows, as numbers: polygons, values, steps, labels. `maps.py` and `diagram.py` only draw."""
 
 from __future__ import annotations
 
@@ -52,6 +52,26 @@ class MapDescription:
     failed: Floats
     ticks: Floats
     note: str
+
+
+@dataclass(frozen=True)
+class DiagramDescription:
+    """Diagrams under each other over one axis.
+
+    Attributes
+    ----------
+    title, note : str
+        What is written.
+    s : ndarray, shape (n,)
+        Stations [m].
+    panels : list
+        Label with unit, and values (n, k) of each panel.
+    """
+
+    title: str
+    note: str
+    s: Floats
+    panels: list[tuple[str, Floats]]
 
 
 def steps(largest: float, count: int = 8) -> Floats:

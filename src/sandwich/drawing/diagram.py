@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
+from sandwich.drawing.describe import DiagramDescription
 from sandwich.drawing.maps import INK, new_figure
 
 if TYPE_CHECKING:
@@ -14,26 +14,6 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 FILL, LINE = "#bcd9ea", "#2471a3"
-
-
-@dataclass(frozen=True)
-class DiagramDescription:
-    """Diagrams under each other over one axis.
-
-    Attributes
-    ----------
-    title, note : str
-        What is written.
-    s : ndarray, shape (n,)
-        Stations [m].
-    panels : list
-        Label with unit, and values (n, k) of each panel.
-    """
-
-    title: str
-    note: str
-    s: NDArray[np.float64]
-    panels: list[tuple[str, NDArray[np.float64]]]
 
 
 def draw_diagram(d: DiagramDescription) -> Axes:

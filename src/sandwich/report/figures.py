@@ -9,11 +9,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from sandwich.design.results import LAYER, REQUIRED
-from sandwich.drawing.describe import MapDescription, describe_map
+from sandwich.drawing.describe import DiagramDescription, MapDescription, describe_map
 from sandwich.standards.interface import ULTIMATE
 
 if TYPE_CHECKING:
-    from sandwich.drawing.diagram import DiagramDescription
     from sandwich.incoming import Incoming
     from sandwich.prepare import ZoneInput
     from sandwich.result import RunResult
@@ -83,8 +82,6 @@ def model_polygons(came: Incoming | RunResult) -> tuple[list[np.ndarray], list[n
 
 def strip_diagram(strip: StripResult) -> DiagramDescription:
     """Moment, shear and steel per width along a strip: of the ultimate combinations, or of all where none is."""
-    from sandwich.drawing.diagram import DiagramDescription
-
     chosen = [i for i, s in enumerate(strip.situations) if s in ULTIMATE] or list(range(len(strip.situations)))
     per_width = strip.totals[:, chosen] / (1e3 * strip.covered)[:, None, None]
     panels = [("M [kNm/m]", per_width[..., 3] / 1e3), ("V [kN/m]", per_width[..., 6])]

@@ -31,6 +31,8 @@ def print_summary(result: RunResult, console: Console) -> None:
         new = [z.name for z in result.zones if z.name not in result.reused]
         made = f"; designed again: {', '.join(new)}" if new else "; nothing else has changed"
         console.print(f"reused   {', '.join(result.reused)}{made}", soft_wrap=True)
+    if result.doubts:
+        console.print(f"doubts   {len(result.doubts)}, the first: {result.doubts[0]}", soft_wrap=True, markup=False)
     console.print()
     sound = result.certificate.failed + result.certificate.uncertified == 0
     for i, line in enumerate(certificate_lines(result.certificate)):

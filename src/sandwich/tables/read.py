@@ -230,16 +230,14 @@ def _data_rows(raw: Raw, wanted: list[str], keys: list[str], numbers: Mapping[st
                 unit_row[i] = True
                 raw.units.update(found)
     _note_rows(raw, unit_row, f"a row of units ({', '.join(dict.fromkeys(raw.units.values()))})")
-    nothing = np.logical_and.reduce([text[c] == "" for c in keys]) & ~unit_row
-    whole = (
-        frame.astype(object).where(frame.notna(), "").astype(str).agg(" ".join, axis=1).str.strip()
-        if nothing.any()
-        else None
-    )
-    if whole is not None:
-        lines = nothing & (whole != "").to_numpy()
-        first = whole[lines].iloc[0] if lines.any() else ""
-        _note_rows(raw, lines, f"a line of text ('{first}')")
+    # a title or closing line holds no number, and nothing in most of its columns
+    empty = np.mean([text[c] == "" for c in keys], axis=0)
+    number = np.logical_or.reduce([text[c].str.contains(r"^[-+]?[.,]?\d[\d.,' ]*(?:[eE][-+]?\d+)?$") for c in keys])
+    nothing = ((empty == 1.0) | ((empty >= 0.5) & ~number)) & ~unit_row
+    lines = {i: " ".join(str(v) for v in frame.iloc[i] if not pd.isna(v)).strip() for i in np.flatnonzero(nothing)}
+    worded = [i for i, line in lines.items() if line]
+    if worded:
+        _note_rows(raw, np.isin(np.arange(len(frame)), worded), f"a line of text ('{lines[worded[0]]}')")
     data: pd.DataFrame = frame.loc[~(header | unit_row | nothing)]
     return data
 

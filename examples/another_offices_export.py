@@ -1,0 +1,59 @@
+"""The demo's results as another office would export them, drafted, inspected and designed: the steel is the same."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+import pandas as pd
+
+import sandwich
+from sandwich.start import copy_demo, new_job
+
+KIP_FT, KIPFT_FT, FT = 14.59390, 4.448222, 0.3048  # kN/m, kNm/m, m
+
+
+def export(demo: Path, folder: Path) -> list[Path]:
+    """Semicolons, decimal commas, kip and ft, a row of units under the header and text around the tables."""
+    units = {"x": "ft", "y": "ft", "z": "ft", "thickness": "ft", "case": "", "node": "", "element": "", "group": ""}
+    units |= dict.fromkeys(("nx", "ny", "nxy", "vx", "vy"), "kip/ft") | dict.fromkeys(("mx", "my", "mxy"), "kip-ft/ft")
+    size = {"ft": FT, "kip/ft": KIP_FT, "kip-ft/ft": KIPFT_FT}
+    files = []
+    for name in ("nodes", "elements", "axes", "resultants"):
+        table = pd.read_parquet(demo / f"{name}.parquet")
+        for column in table.columns:
+            if units.get(column) in size:
+                table[column] = table[column].astype(float) / size[units[column]]
+        rows = table.to_csv(sep=";", decimal=",", index=False, float_format="%.7g").splitlines()
+        row_of_units = ";".join(units.get(c, "") for c in table.columns)
+        lines = [
+            "Project;Fernhill Observatory",
+            "",
+            rows[0],
+            row_of_units,
+            *rows[1:],
+            "",
+            f"End of table;{len(table)} rows",
+        ]
+        files.append(folder / f"{name}.txt")
+        files[-1].write_text("\r\n".join(lines), "utf-8-sig")
+    return files
+
+
+with tempfile.TemporaryDirectory() as place:
+    demo = copy_demo(Path(place) / "demo")
+    files = export(demo.parent, Path(place))
+    job = new_job(Path(place) / "job", files)
+    drafted = job.read_text("utf-8")
+    print("\n".join(drafted.splitlines()[5:16]))
+    # the guesses looked at: zones, cases and rules are those of the demo
+    whole = demo.read_text("utf-8")
+    start, end = drafted.index("[zones"), whole.index("[zones.floor]")
+    cases = 'cases = "../demo/cases.parquet"\n'
+    job.write_text(drafted[:start].replace("[input]\n", f"[input]\n{cases}") + whole[end:], "utf-8")
+    looked = sandwich.inspect_job(job, pictures=False).inspection
+    print(looked.tables.to_string(index=False))
+    print("doubts:", [str(d) for d in looked.doubts])
+    steel = [sandwich.run_job(j, pictures=False).steel["required [mm2/m]"] for j in (demo, job)]
+    print(f"largest difference of the steel: {(steel[0] - steel[1]).abs().max():.3g} mm2/m")
+    assert (steel[0] - steel[1]).abs().max() < 0.1
