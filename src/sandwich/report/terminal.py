@@ -55,9 +55,17 @@ def print_summary(result: RunResult, console: Console) -> None:
         console.print(table)
         console.print()
     table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
-    for _, r in peaks(result.steel).iterrows():
+    most = peaks(result.steel)
+    for _, r in most.iterrows():
         table.add_row(r["zone"], r[LAYER], digits(r[REQUIRED]), r["point"], r["combination"])
     console.print(table)
+    governing = [r for r in result.combinations.rows if r.name in set(most["combination"])]
+    if any(r.ruled for r in governing):
+        console.print()
+        table = _table("Combinations that ask for it", ("combination", "clause", "expression"), right=())
+        for row in governing:
+            table.add_row(row.name, row.clause, Text(row.expression))
+        console.print(table)
 
 
 def print_inspection(found: Inspected, console: Console) -> None:
