@@ -1,9 +1,12 @@
 """Combinations by rule against tables worked by hand from the standards."""
 
 import itertools
+from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from sandwich import InputError, Section, design_points
 from sandwich.combine.build import combinations_of
@@ -170,3 +173,25 @@ def test_sign_patterns_cover_everything_between(tmp_path):
         whole = size[main] + 0.3 * size[other]
         trials = static + rng.uniform(-1, 1, (400, 8)) * whole
         assert np.all(design_points(trials, section, situation="seismic").ultimate.a_s <= envelope + 1e-9)
+
+
+@given(st.lists(st.floats(-10.0, 10.0), min_size=6, max_size=6))
+@settings(max_examples=60)
+def test_the_greatest_effect_is_that_of_the_closed_form(values):
+    """EN 1990, (6.10): each source of permanent load by itself, the best leading action, others where they add."""
+    kinds = {"G": G, "H": {"kind": "earth"}, "Q": Q, "S": S, "WX": W, "WY": W}
+    found = combine(kinds, EN, Path(), actions={"wind": {"both_ways": True}})
+    effects = found.factors @ np.array(values)
+    of = [e for e, r in zip(effects, found.rows, strict=True) if r.situation == "persistent"]
+    assert max(of) == pytest.approx(closed_form(values), rel=1e-9, abs=1e-9)
+    assert min(of) == pytest.approx(-closed_form([-v for v in values]), rel=1e-9, abs=1e-9)
+
+
+def closed_form(values):
+    """Greatest effect: the best leading action, others with psi_0 where they add."""
+    g, earth, q, snow, wx, wy = values
+    variable = {"Q": (q, 0.7), "S": (snow, 0.5), "W": (max(abs(wx), abs(wy)), 0.6)}
+    leads = [
+        1.5 * (v + sum(p * max(o, 0.0) for m, (o, p) in variable.items() if m != n)) for n, (v, _) in variable.items()
+    ]
+    return max(1.35 * g, g) + max(1.35 * earth, earth) + max(0.0, *leads)

@@ -1,6 +1,7 @@
 """Tables as they are really written: whatever the dialect, the same numbers come out, and what was noticed is said."""
 
 import gzip
+import re
 
 import numpy as np
 import pandas as pd
@@ -115,6 +116,11 @@ REFUSED = {
                              ["'1,250' may have a decimal or a thousands comma", "declare decimal"]),
     "no such sheet": (lambda f: (pd.DataFrame({"a": [1]}).to_csv(f / "x.csv"), job_line('"nodes.csv"', '{ file = "x.csv", header_row = 9 }')(f)),
                       ["header_row = 9 is past its 2 lines"]),
+    "more fields than the header": (lambda f: (f / "nodes.csv").write_text((f / "nodes.csv").read_text().replace("2,0.0,1.0,0", "2,0.0,1,5,0")),
+                                    ["nodes.csv, row 3: has more fields than the header (4)", "decimal commas"]),
+    "sheet of a text": (job_line('"nodes.csv"', '{ file = "nodes.csv", case_from = "sheet" }'), ["nodes.csv: is no workbook"]),
+    "no text": (lambda f: (f / "nodes.csv").write_bytes(b"node,x\0,y,z"), ["nodes.csv: is not UTF-8 text"]),
+    "no parquet": (lambda f: ((f / "parts").mkdir(), job_line('"nodes.csv"', '"parts"')(f)), ["parts: holds no Parquet table"]),
     "unknown encoding": (job_line('"nodes.csv"', '{ file = "nodes.csv", encoding = "klingon" }'), ["'klingon' is no known encoding"]),
     "case of another name": (job_line("[zones.plate]", '[input.case_names]\n"Gg" = "X"\n[zones.plate]'), ["input.case_names: no case is called 'Gg'"]),
     "a set without rows": (job_line("[zones.plate]", '[sets.soft]\nresultants = "none.csv"\n[zones.plate]'), ["none.csv: no such file"]),
@@ -202,3 +208,55 @@ def test_a_job_names_its_files(tmp_path):
     with pytest.raises(InputError, match="no resultants"):
         from_dict({**bare, "input": {}}, tmp_path / "job.toml")
     assert read_job(job).notes == {"nodes": [], "elements": [], "resultants": []}
+
+
+def mesh_file(folder, **arrays):
+    """Three elements of a VTU file that share no points, with results in cell arrays; the job names it alone."""
+    import meshio
+
+    places = np.array(
+        [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [1, 0, 0], [2, 0, 0], [2, 1, 0], [1, 0, 0], [2, 1, 0], [1, 1, 0.0]]
+    )
+    cells = [
+        ("quad", np.array([[0, 1, 2, 3]])),
+        ("triangle", np.array([[4, 5, 6], [7, 8, 9]])),
+        ("line", np.array([[0, 1]])),
+    ]
+    data = {name: [np.full(1, v), np.full(2, v), np.full(1, v)] for name, v in arrays.items()}
+    meshio.write(folder / "model.vtu", meshio.Mesh(places, cells, cell_data=data))
+    text = (folder / "job.toml").read_text()
+    text = re.sub(r"(?m)^(nodes|elements) = .*\n", "", text).replace(
+        'resultants = "resultants.csv"', 'mesh = "model.vtu"'
+    )
+    text = (
+        text.replace('groups = ["a"]', 'all = true\ndirection = { along = "vector" }')
+        .replace(", Q = 1.5", "")
+        .replace(", Q = 0.5", "")
+    )
+    (folder / "job.toml").write_text(text)
+
+
+def test_a_mesh_file_without_numbers_is_joined_by_place(plate):
+    values = dict(zip(COMPONENTS, (60.0, 60, 0, 35, 35, 0, 25, 10), strict=True))  # the same in any axes
+    mesh_file(plate.parent, thickness=0.25, **{f"G:{c}": v for c, v in values.items()})
+    result = run_job(plate, pictures=False)
+    assert sorted(result.points["point"]) == ["1", "2", "3", "4", "5", "6"]
+    notes = "; ".join(result.results.notes["nodes"])
+    assert "10 points joined to 6 nodes by their place" in notes
+    assert "1 cells of type line left out" in notes
+    steel = result.steel.groupby("layer")[REQUIRED]
+    assert steel.max().to_numpy() == pytest.approx(steel.min().to_numpy())
+    mesh_file(plate.parent, thickness=0.25, other=1.0)
+    with pytest.raises(InputError, match=r"model\.vtu holds no results; see input\.mesh\.arrays"):
+        run_job(plate, pictures=False)
+    (plate.parent / "model.vtu").write_text("<x>")
+    with pytest.raises(InputError, match="cannot be read"):
+        run_job(plate, pictures=False)
+    for old, words in (
+        ('"{case}{case}"', "a pattern like"),
+        ('{ file = "m.vtu", components = { sxx = "a" } }', "no component 'sxx'"),
+    ):
+        entry = old if old.startswith("{ ") else f'{{ file = "m.vtu", arrays = {old} }}'
+        plate.write_text(re.sub(r"mesh = .*", lambda _, e=entry: f"mesh = {e}", plate.read_text()))
+        with pytest.raises(InputError, match=words):
+            load_job(plate)

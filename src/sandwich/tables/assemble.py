@@ -89,7 +89,7 @@ def read_job(job: Job) -> Results:
         kinds |= describe_cases(cases, own.get("cases"), declared, str(job.path), faults)
         read = own.get("resultants")
         if read is None:
-            if own is tables and job.input.resultants is None:
+            if own is tables and job.input.resultants is None and not faults.found:
                 faults.add(str(job.path), f"{job.input.mesh.file if job.input.mesh else ''} holds no results",
                            "see input.mesh.arrays, or name a table in input.resultants")  # fmt: skip
             continue

@@ -39,6 +39,8 @@ class Raw:
         How the table is written.
     decimal, thousands : str
         Signs inside numbers that are still text.
+    extra : list of str
+        Columns past the header: a row with something there has more fields than the header.
     """
 
     frame: pd.DataFrame
@@ -47,6 +49,7 @@ class Raw:
     notes: list[str] = field(default_factory=list)
     decimal: str = "."
     thousands: str = ""
+    extra: list[str] = field(default_factory=list)
 
 
 def decode(data: bytes, declared: str | None, name: str, notes: list[str], faults: Faults) -> str | None:
@@ -60,6 +63,8 @@ def decode(data: bytes, declared: str | None, name: str, notes: list[str], fault
             return None
         except UnicodeDecodeError:
             continue
+        if "\0" in text:
+            break
         if marked:
             notes.append("byte-order mark")
         if codec == "cp1252" and not declared:
@@ -90,15 +95,18 @@ def parse_text(text: str, name: str, table: Table, wanted: set[str], notes: list
     if thousands:
         notes.append(f"thousands sign '{thousands}'")
     notes += above(lines[:at], at)
-    width = max((len(_split(line, separator)) for line in lines[at + 1 : at + 50]), default=0)
-    names += [f"unnamed {i}" for i in range(len(names) + 1, width + 1)]
+    width = max(
+        (len(line.split()) if separator == " " else line.count(separator) + 1 for line in lines[at + 1 :]), default=0
+    )
+    extra = [f"unnamed {i}" for i in range(len(names) + 1, width + 1)]
+    names += extra
     frame = pd.read_csv(
         io.StringIO("\n".join(lines[at + 1 :])), sep=r"\s+" if separator == " " else separator, header=None,
         names=unique(names), index_col=False, decimal=decimal, thousands=thousands or None, low_memory=False,
         skip_blank_lines=False, skipinitialspace=True, keep_default_na=False, na_values=[""],
     )  # fmt: skip
     frame.index = pd.RangeIndex(at + 2, at + 2 + len(frame))
-    return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands)
+    return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands, extra=extra)
 
 
 def above(lines: list[str], count: int) -> list[str]:

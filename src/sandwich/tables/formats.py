@@ -30,6 +30,8 @@ def load_raw(folder: Path, table: Table, wanted: set[str], faults: Faults) -> li
             found = f"cannot be read ({str(error).splitlines()[0] if str(error) else type(error).__name__})"
             faults.add(path.name, found, "export it again as a plain table")
             continue
+        if table.case_from == "sheet" and path.suffix != ".xlsx":
+            faults.add(path.name, 'is no workbook, and case_from = "sheet"', '"column" or "file" would do')
         for raw, case in raws:
             raw.frame.columns = [str(c).strip() for c in raw.frame.columns]
             if table.case_from != "column":
@@ -52,6 +54,9 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
         return [(raw, "")] if raw is not None else []
     if path.suffix == ".parquet" or path.is_dir():
         frame = pd.read_parquet(path)
+        if frame.columns.empty:
+            faults.add(path.name, "holds no Parquet table", f"{_KINDS} would do")
+            return []
         for column in frame.columns[frame.dtypes == "category"]:  # the folders of a partitioned table
             frame[column] = frame[column].astype(frame[column].cat.categories.dtype)
         frame.index = pd.RangeIndex(1, len(frame) + 1)

@@ -31,7 +31,8 @@ def load_mesh_file(folder: Path, mesh: MeshFile, faults: Faults) -> dict[str, Ra
     try:
         read = meshio.read(path)
     except (Exception, SystemExit) as error:  # meshio raises many kinds and may even leave
-        first = str(error).splitlines()[0] if str(error) else type(error).__name__
+        told = not isinstance(error, SystemExit) and str(error)
+        first = str(error).splitlines()[0] if told else "not such a file"
         faults.add(path.name, f"cannot be read ({first})", "a .vtu, .vtk, .xdmf or other open mesh file would do")
         return {}
     blocks = [(i, b) for i, b in enumerate(read.cells) if b.type in _CORNERS]

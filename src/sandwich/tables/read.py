@@ -185,6 +185,11 @@ def _one(
     frame = _data_rows(raw, [columns[c] for c in wanted], keys, numbers)
     if check_units:
         _check_units(raw, numbers, unit_of, key, faults)
+    wide = frame[raw.extra].notna().any(axis=1) if raw.extra else pd.Series(False, frame.index)
+    if wide.any():
+        found = f"has more fields than the header ({len(there) - len(raw.extra)})"
+        remedy = "mend the row; numbers with decimal commas need another separator"
+        faults.add(f"{raw.name}, {rows_text(frame.index[wide])}", found, remedy)
     if frame.empty:
         faults.add(raw.name, "has a header and no rows", "a table with at least one row would do")
         return None

@@ -1,0 +1,47 @@
+"""What the documents say of settings is what the job takes."""
+
+import re
+from pathlib import Path
+
+import pytest
+from pydantic import BaseModel
+
+from sandwich.job.actions import Action, Case, Combination, Rules
+from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
+from sandwich.job.strip import Strip
+from sandwich.job.zone import Bars, Direction, Faces, Peaks, TopSide, Zone
+
+ROOT = Path(__file__).parents[1]
+MODELS = (
+    Input,
+    MeshFile,
+    Table,
+    Units,
+    Signs,
+    ResultSet,
+    Zone,
+    Direction,
+    TopSide,
+    Bars,
+    Faces,
+    Peaks,
+    Case,
+    Action,
+    Rules,
+    Combination,
+    Strip,
+)
+
+
+@pytest.mark.parametrize("model", MODELS, ids=lambda m: m.__name__)
+def test_every_setting_is_described(model: type[BaseModel]):
+    page = (ROOT / "docs" / "bringing-results-in.md").read_text()
+    words = set(re.findall(r"\w+", page))
+    for name, field in model.model_fields.items():
+        assert (field.alias or name) in words, f"{name} of {model.__name__}"
+
+
+@pytest.mark.parametrize("file", ["README.md", "docs/bringing-results-in.md", "docs/validation.md"])
+def test_links_lead_somewhere(file):
+    for link in re.findall(r"\]\(([^)#]+)\)", (ROOT / file).read_text()):
+        assert (ROOT / file).parent.joinpath(link).exists(), link
