@@ -8,6 +8,11 @@ import pytest
 
 EXAMPLES = Path(__file__).parents[1] / "examples"
 SAYS = {
+    "another_offices_export.py": (
+        "a row of units (kip/ft, kip-ft/ft)",
+        "doubts: []",
+        "largest difference of the steel",
+    ),
     "one_point_by_hand.py": ("by hand         667.", "three layers    667.", "certified     True"),
     "bare_table.py": ("sandwich  plate  membrane", "shutter lintel"),
     "demo_from_python.py": ("points certified, 0 fail", "drew floor: bottom x", "Required steel"),

@@ -22,7 +22,7 @@ from sandwich.errors import Faults
 from sandwich.incoming import bring_in
 from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job
-from sandwich.mechanics.superpose import superpose
+from sandwich.mechanics.superpose import extremes
 from sandwich.prepare import ZoneInput
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
@@ -44,7 +44,7 @@ def points_frame(zones: list[ZoneInput], ultimate: list[Ultimate], combinations:
     """One row a point: place, thickness, doubts about its resultants."""
     out = []
     for z, u in zip(zones, ultimate, strict=True):
-        worst_v = np.abs(superpose(z.cases, combinations.factors)[:, :, 6:]).max((1, 2))
+        worst_v = np.maximum.reduce([np.abs(e[:, 6:]).max(1) for e in extremes(z.cases, combinations.factors)])
         low = np.where(z.one_sided, worst_v * np.nan_to_num(z.size) / 2, 0.0)
         out.append(
             pd.DataFrame(
@@ -82,7 +82,7 @@ def peaks_frame(zones: list[ZoneInput], ultimate: Combinations) -> pd.DataFrame:
         if z.averaged is None or z.raw is None:
             continue
         at = z.averaged.point
-        raw, used = (np.abs(superpose(np.ascontiguousarray(v[at]), ultimate.factors)).max(1) for v in (z.raw, z.cases))
+        raw, used = (np.maximum.reduce(list(map(np.abs, extremes(v[at], ultimate.factors)))) for v in (z.raw, z.cases))
         for i, name in enumerate(COMPONENTS):
             unit, scale = UNIT[name]
             columns = {"zone": z.name, "point": z.labels[at].astype(object), "component": name, "unit": unit}
@@ -228,11 +228,11 @@ def _service_frame(zones: list[ZoneInput], service: Combinations) -> pd.DataFram
     """Extremes of each component over the service combinations, one row a point."""
     out = []
     for z in zones:
-        combined = superpose(z.cases, service.factors)
+        least, greatest = extremes(z.cases, service.factors)
         columns: dict[str, Any] = {"zone": z.name, "point": z.labels.astype(object)}
         for i, name in enumerate(COMPONENTS):
             unit, scale = UNIT[name]
-            columns[f"{name} least [{unit}]"] = combined[:, :, i].min(1) * scale
-            columns[f"{name} greatest [{unit}]"] = combined[:, :, i].max(1) * scale
+            columns[f"{name} least [{unit}]"] = least[:, i] * scale
+            columns[f"{name} greatest [{unit}]"] = greatest[:, i] * scale
         out.append(pd.DataFrame(columns))
     return pd.concat(out, ignore_index=True)

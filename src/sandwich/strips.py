@@ -187,6 +187,8 @@ def _integrate(
     use = level & off
     flat = np.stack([(mesh.xyz[nodes] - start) @ t, (mesh.xyz[nodes] - start) @ n], -1)
     flat = np.where(real[..., None], flat, flat[:, 2:3])
+    half = 500.0 * strip.width
+    use &= np.all((flat.max(1) >= [0.0, -half]) & (flat.min(1) <= [length, half]), axis=1)
     at = np.full(nodes.shape, -1)
     at[points.element, points.corner] = points.point
     at = np.where(real, at, at[:, 2:3])
@@ -195,9 +197,10 @@ def _integrate(
     corner_points = at[use][:, split].reshape(-1, 3)
     bars = z.orientation.bars[use]
     angle = np.repeat(np.arctan2(bars[:, 1] @ t, bars[:, 0] @ t), 2)  # from the x bars to the strip
-    combined = superpose(z.cases, chosen.factors)
+    used, corner_points = np.unique(corner_points, return_inverse=True)
+    corner_points = corner_points.reshape(-1, 3)
+    combined = superpose(z.cases[used], chosen.factors)
     shear = np.repeat(_middle_shear(z, came, chosen)[use], 2, axis=0)
-    half = 500.0 * strip.width
     s = np.linspace(0.0, length, strip.stations)
     shift = 1e-5 * max(length, 2.0 * half)  # the first and the last cut just inside, on both of their sides
     places = np.clip(s, shift, length - shift)

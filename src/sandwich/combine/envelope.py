@@ -7,11 +7,10 @@ import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.combine.table import Combinations
-from sandwich.mechanics.superpose import superpose
+from sandwich.mechanics.superpose import blocks, superpose
 from sandwich.resultants import COMPONENTS
 
 UNIT = {c: ("kNm/m", 1e-3) if c.startswith("m") else ("kN/m", 1.0) for c in COMPONENTS}
-BLOCK = 2048
 
 
 def envelope_frame(
@@ -38,9 +37,8 @@ def envelope_frame(
     names = np.array([r.name for r in combinations.rows], dtype=object)
     factors, parts = combinations.factors, []
     labels = np.asarray(labels, dtype=object)
-    for start in range(0, len(labels), BLOCK):
-        of = labels[start : start + BLOCK]
-        combined = superpose(cases[start : start + BLOCK], factors)
+    for part in blocks(len(labels), len(factors)):
+        of, combined = labels[part], superpose(cases[part], factors)
         at = np.stack([np.nan_to_num(combined).argmin(1), np.nan_to_num(combined).argmax(1)], -1)  # p, 8, 2
         values = combined[np.arange(len(of))[:, None, None], at]
         columns: dict[str, object] = {

@@ -18,7 +18,8 @@ def is456(actions: list[Acting], rules: Rules) -> Iterator[Rule]:
     Parameters
     ----------
     actions : list of Acting
-        Actions of one result set: dead (also earth, water, prestress, settlement), imposed, wind, seismic.
+        Actions of one result set: dead (also earth, water, prestress, settlement), imposed (also roof, snow, rain,
+        temperature), wind, seismic.
     rules : Rules
         Situations that are wanted.
 

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear
 from sandwich.mechanics import certificate, threelayer
-from sandwich.mechanics.superpose import superpose
+from sandwich.mechanics.superpose import blocks, superpose
 from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
@@ -131,7 +131,7 @@ def design_ultimate(
     workers : int
         Threads; 0 takes one a core. Results do not depend on it, nor on `block`.
     block : int
-        Points designed at once.
+        Points designed at once, at most; fewer where there are many combinations.
     progress : callable, optional
         Called with the number of points after each block, from the calling thread.
 
@@ -149,13 +149,12 @@ def design_ultimate(
     strengths = {s: settings.standard.strengths(settings.concrete, settings.steel, s) for s in set(situations)}
     of = [strengths[s] for s in situations]
 
-    def work(start: int) -> Ultimate:
-        part = slice(start, start + block)
+    def work(part: slice) -> Ultimate:
         return _block(superpose(cases[part], factors), of, situations, h[part], axes[part], settings)
 
     parts = []
     with ThreadPoolExecutor(workers or os.cpu_count() or 1) as pool:
-        for part in pool.map(work, range(0, len(cases), block)):
+        for part in pool.map(work, blocks(len(cases), len(factors), block)):
             parts.append(part)
             if progress is not None:
                 progress(len(part.status))

@@ -317,6 +317,11 @@ def _cases(came: Incoming) -> Iterator[Doubt]:
                 f"signs of {case.signs_from}",
                 "",
             )
+        elif case.signed is False and (np.nan_to_num(values) < 0.0).any():
+            yield Doubt(
+                f"case {name}", "is said to have no signs and has negative values", "they are taken as magnitudes",
+                "a case with signs, or the signs of one mode",
+            )  # fmt: skip
         elif case.signed is False:
             patterns = sum(1 for r in rows if r.signs and name in r.factors)
             yield Doubt(

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from typing import Final
+
 import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.compiled import kernel
+
+ROWS: Final = 2**18  # combined rows held at once
 
 
 @kernel
@@ -47,3 +52,38 @@ def superpose(cases: NDArray[np.float64], factors: NDArray[np.float64]) -> NDArr
     out = np.empty((len(cases), len(factors), 8))
     _superpose(np.ascontiguousarray(cases), np.ascontiguousarray(factors), out)
     return out
+
+
+def blocks(points: int, combinations: int, most: int = 2048) -> Iterator[slice]:
+    """Blocks of points whose combined resultants fit into bounded memory."""
+    size = max(1, min(most, ROWS // max(combinations, 1)))
+    for start in range(0, points, size):
+        yield slice(start, min(start + size, points))
+
+
+def extremes(
+    cases: NDArray[np.float64], factors: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Least and greatest of each component over the combinations.
+
+    Parameters
+    ----------
+    cases : ndarray, shape (p, c, 8)
+        Resultants of each case [N, mm].
+    factors : ndarray, shape (k, c)
+        Factor [-] of each case in each combination, k at least 1.
+
+    Returns
+    -------
+    tuple of ndarray, each of shape (p, 8)
+        Extremes [N, mm].
+
+    References
+    ----------
+    Superposition of linear analyses.
+    """
+    least, greatest = np.empty((len(cases), 8)), np.empty((len(cases), 8))
+    for part in blocks(len(cases), len(factors)):
+        combined = superpose(cases[part], factors)
+        least[part], greatest[part] = combined.min(1), combined.max(1)
+    return least, greatest

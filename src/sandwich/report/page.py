@@ -151,6 +151,9 @@ def _came_in(result: RunResult) -> list[tuple[str, str]]:
     s = job.input.signs
     turned = f"; negated: {', '.join(s.negate)}" if s.negate else ""
     rows.append(("Signs", f"a positive moment puts the {s.positive_moment_tension} face in tension{turned}"))
+    if job.rules is not None:
+        of = f", parameters {job.rules.parameters}" if job.rules.code.startswith("EN") else ""
+        rows.append(("Combinations", f"by the rules of {job.rules.code}{of}"))
     rows.append(("Points", f"{len(result.points)} in {len(result.zones)} zone(s)"))
     return rows
 
