@@ -128,6 +128,7 @@ def test_a_strip_of_the_demo_balances(tmp_path):
         ({"zone": "roof"}, ["strips.s.zone: no zone 'roof'", "there are plate"]),
         ({"start": (0, 0, 0), "end": (0, 0, 3)}, ["the line leaves the surface"]),
         ({"start": (2, 8, 0), "end": (4, 8, 0)}, ["outside zone plate"]),
+        ({"load": {"X": 1.0}}, ["strips.s.load: names case 'X'", "there are G"]),
         ({"combinations": ("X*",)}, ["no combination has such a name", "U1"]),
     ],
 )

@@ -141,6 +141,9 @@ def strips_of(came: Incoming, standard: Standard, faults: Faults) -> list[StripR
         if z.points is None or z.elements is None or z.orientation is None:
             faults.add(where, "a bare table has no places", "give nodes and elements")
         elif chosen is not None:
+            for case in sorted(set(strip.load) - set(came.results.cases)):
+                there = ", ".join(came.results.cases)
+                faults.add(f"{where}.load", f"names case '{case}', which has no results", f"there are {there}")
             found = _integrate(name, strip, z, came, chosen, where, faults)
             out += [_with_steel(found, z, standard)] if found is not None else []
     return out
@@ -199,7 +202,12 @@ def _integrate(
     angle = np.repeat(np.arctan2(bars[:, 1] @ t, bars[:, 0] @ t), 2)  # from the x bars to the strip
     used, corner_points = np.unique(corner_points, return_inverse=True)
     corner_points = corner_points.reshape(-1, 3)
-    combined = superpose(z.cases[used], chosen.factors)
+    cases = z.cases if z.raw is None else z.raw  # a total needs no averaged peaks
+    combined = superpose(cases[used], chosen.factors)
+    lost = used[~np.isfinite(combined).all((1, 2))]
+    if len(lost):
+        faults.add(where, f"point {z.labels[lost[0]]} has no results", "export them, or move the strip")
+        return None
     shear = np.repeat(_middle_shear(z, came, chosen)[use], 2, axis=0)
     s = np.linspace(0.0, length, strip.stations)
     shift = 1e-5 * max(length, 2.0 * half)  # the first and the last cut just inside, on both of their sides
@@ -217,8 +225,8 @@ def _integrate(
     for i, place in enumerate(places):
         totals[i], covered[i] = across((place, -half), (place, half))
     if not covered.all():
-        lost = s[covered == 0.0][0] / 1e3
-        faults.add(where, f"the strip is outside zone {z.name} at {lost:.3g} m along it", "move it into the zone")
+        out = s[covered == 0.0][0] / 1e3
+        faults.add(where, f"the strip is outside zone {z.name} at {out:.3g} m along it", "move it into the zone")
         return None
     edge = np.zeros((2, len(s) - 1, len(chosen.rows), 8))
     for side, y in enumerate((half, -half)):
