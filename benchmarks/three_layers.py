@@ -1,6 +1,6 @@
 """Speed of the three-layer design, as ratios in one run.
 
-The rows are those of the demo, 7 combinations at each of its points, repeated with a small scatter up to 2
+The rows are those of the demo, all its combinations at each of its points, repeated with a small scatter up to 2
 million. Compared with the same kernels as a plain Python loop (a process without compilation, a sample of the
 rows) and with copying the input into memory that has been touched. Usage: python three_layers.py [ROWS]
 """
@@ -15,14 +15,11 @@ from pathlib import Path
 
 import numpy as np
 
-from sandwich.combine.listed import combinations_of
-from sandwich.job import load
+from sandwich.incoming import bring_in
 from sandwich.mechanics.superpose import superpose
 from sandwich.mechanics.threelayer import OK, design
-from sandwich.prepare import prepare
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.start import copy_demo
-from sandwich.tables.assemble import read_job
 
 BLOCK, SAMPLE, REPEATS = 16_384, 1500, 5
 
@@ -31,11 +28,10 @@ def demo_rows(count, seed=1):
     """Rows of the demo with their sections, repeated with 5 % scatter."""
     rng = np.random.default_rng(seed)
     with tempfile.TemporaryDirectory() as folder:
-        job = load(copy_demo(Path(folder) / "demo"))
-        results = read_job(job)
-        factors = combinations_of(job, results.cases).ultimate().factors
+        came = bring_in(copy_demo(Path(folder) / "demo"))
+        factors = came.combinations.ultimate().factors
         rows, section, sections = [], [], []
-        for i, z in enumerate(prepare(job, results)):
+        for i, z in enumerate(came.zones):
             s = EN1992.recommended().strengths(z.zone.concrete, z.zone.steel, "persistent")
             axes = z.zone.bars.layers().axes(z.h[0])
             sections.append([z.h[0], *axes, s.fc_cracked, s.fc_uncracked])
