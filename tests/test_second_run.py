@@ -50,6 +50,16 @@ def test_only_the_changed_zone_is_designed_again_and_nothing_else_differs(cli, t
         file.unlink() if file.is_file() else file.rmdir()
     assert "reused" not in cli("run", job)[1]
     assert contents(tmp_path / "results") == second
+    # what a job no longer makes does not stay, and what was made of other names is not taken over
+    cli("run", job)
+    job.write_text(
+        job.read_text() + '[strips.s]\nzone = "left"\nstart = [0.5, 0.5, 0]\nend = [0.5, 2.5, 0]\nwidth = 0.5\n'
+    )
+    cli("run", job)
+    assert (tmp_path / "results" / "strips.csv").exists()
+    job.write_text(job.read_text().partition("[strips.s]")[0])
+    cli("run", job)
+    assert contents(tmp_path / "results") == second
     # an output that is not what it was made from is not taken over
     held = tmp_path / "results" / "store" / "left.npz"
     held.write_bytes(held.read_bytes()[:500])

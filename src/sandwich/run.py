@@ -33,6 +33,10 @@ from sandwich.strips import strips_of
 from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
 
 log = logging.getLogger("sandwich")
+TABLES = (
+    "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
+    "strips", "strip checks",
+)  # fmt: skip
 Progress = Callable[[str, int, int], None]
 
 
@@ -165,7 +169,8 @@ def _clear(folder: Path, zones: list[ZoneInput]) -> None:
     """Take away what would not belong to the new tables: the record first, so that nothing explains old ones."""
     own = {file_name(z.name) for z in zones}
     stores = [f for f in folder.glob("store/*") if f.name.rpartition(".")[0] not in own]
-    for old in (folder / "record.json", folder / "report.html", *stores):
+    tables = [folder / f"{name}.{kind}" for name in TABLES for kind in ("parquet", "csv")]
+    for old in (folder / "record.json", folder / "report.html", *tables, *stores):
         old.unlink(missing_ok=True)
 
 
