@@ -27,6 +27,7 @@ MAY_LEAN_ON = {
     "prepare": {"job", "model", "tables", "design", "standards", *BOTTOM},
     "resume": {"prepare", "job", "combine", "tables", "design", "standards", *BOTTOM},
     "strips": {"incoming", "prepare", "job", "model", "combine", "tables", "standards", "mechanics", *BOTTOM},
+    "trial": {"resume", "prepare", "job", "tables", "design", "standards", *BOTTOM},
     "incoming": {"prepare", "job", "combine", "tables", *BOTTOM},
     "inspection": {"incoming", "prepare", "job", "model", "combine", "tables", *BOTTOM},
     "inspect": {"incoming", "inspection", "tables", "report", *BOTTOM},
@@ -60,7 +61,7 @@ MAY_LEAN_ON = {
         "mechanics",
         *BOTTOM,
     },
-    "cli": {"inspect", "run", "explanation", "start", "report", *BOTTOM},
+    "cli": {"trial", "inspect", "run", "explanation", "start", "report", *BOTTOM},
     "__main__": {"cli"},
 }
 

@@ -22,6 +22,7 @@ _NAMES = {
     "inspect_job": "sandwich.inspect",
     "load_job": "sandwich.job",
     "run_job": "sandwich.run",
+    "try_job": "sandwich.trial",
     "wood_armer": "sandwich.mechanics.plate",
 }
 __all__ = [*_NAMES]  # noqa: PLE0604

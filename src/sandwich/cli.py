@@ -91,6 +91,24 @@ def run(
     _run(job, pictures)
 
 
+@app.command(name="try")
+def try_(
+    job: JobFile,
+    changes: Annotated[list[str], typer.Option("--set", help="KEY=VALUE, such as zones.floor.thickness=300.")],
+) -> None:
+    """Try a changed thickness, cover, concrete or bar on the results of the last run."""
+    from rich.console import Console
+
+    from sandwich.report.terminal import print_trial
+    from sandwich.trial import try_job
+
+    pairs = [c.partition("=") for c in changes]
+    wrong = next((c for c, (_, sign, _) in zip(changes, pairs, strict=True) if not sign), None)
+    if wrong is not None:
+        raise typer.BadParameter(f"'{wrong}' is not KEY=VALUE")
+    print_trial(try_job(job, {key.strip(): value.strip() for key, _, value in pairs}), Console())
+
+
 @app.command()
 def explain(
     job: JobFile,

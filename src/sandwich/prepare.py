@@ -47,9 +47,14 @@ class ZoneInput:
 
     def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
-        z = self.zone
-        faces = z.faces.bottom, z.faces.top
-        return Settings(z.bars.layers(), z.concrete, z.steel, standard, z.method, z.minimum, z.vertical, faces)
+        return settings_of(self.zone, standard)
+
+
+def settings_of(zone: Zone, standard: Standard) -> Settings:
+    """What the design of a zone needs of its settings."""
+    faces = zone.faces.bottom, zone.faces.top
+    layers = zone.bars.layers()
+    return Settings(layers, zone.concrete, zone.steel, standard, zone.method, zone.minimum, zone.vertical, faces)
 
 
 def prepare(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:

@@ -20,8 +20,9 @@ from sandwich.design.ultimate import Ultimate
 from sandwich.job import Job
 from sandwich.prepare import ZoneInput
 from sandwich.standards.interface import Standard
-from sandwich.tables.write import write_aside
+from sandwich.tables.write import write_aside, write_text
 
+COMBINATIONS = "ultimate.json"
 _ROOMS = ("mechanics", "standards", "design")
 
 
@@ -78,17 +79,29 @@ def save_ultimate(path: Path, key: str, u: Ultimate) -> None:
     write_aside(path, write)
 
 
-def load_ultimate(path: Path, key: str) -> Ultimate | None:
-    """Arrays of a zone, or None where there are none or they were made from something else."""
+def load_ultimate(path: Path, key: str | None = None) -> Ultimate | None:
+    """Arrays of a zone, or None where there are none or they were made from something else than `key` says."""
     try:
         with path.open("rb") as file, np.load(file, allow_pickle=False) as held:
-            if str(held["key"]) != key:
+            if key is not None and str(held["key"]) != key:
                 return None
             shear = ShearCheck(**{f.name: held[f"shear.{f.name}"] for f in fields(ShearCheck)})
             own = {f.name: held[f.name] for f in fields(Ultimate) if f.name != "shear"}
     except (OSError, ValueError, KeyError, EOFError, zipfile.BadZipFile):
         return None
     return Ultimate(**own, shear=shear)
+
+
+def save_combinations(store: Path, ultimate: Combinations) -> None:
+    """Keep the factors of the ultimate combinations beside the stores they are over."""
+    rows = {"names": ultimate.names, "situations": ultimate.situations, "factors": ultimate.factors.tolist()}
+    write_text(store / COMBINATIONS, json.dumps(rows) + "\n")
+
+
+def load_combinations(store: Path) -> tuple[list[str], list[str], np.ndarray]:
+    """Names, situations and factors, shape (k, columns), of the ultimate combinations of the last run."""
+    held = json.loads((store / COMBINATIONS).read_text("utf-8"))
+    return held["names"], held["situations"], np.array(held["factors"], dtype=float)
 
 
 def read_record(folder: Path) -> dict[str, Any]:

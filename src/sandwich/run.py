@@ -26,7 +26,7 @@ from sandwich.mechanics.superpose import extremes
 from sandwich.prepare import ZoneInput
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
-from sandwich.resume import digest, load_ultimate, read_record, save_ultimate, zone_key
+from sandwich.resume import digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.interface import Standard
 from sandwich.strips import strips_of
@@ -180,6 +180,7 @@ def _design(
     """Write the store of each zone and design from it; a zone whose content is that of the last run is taken over."""
     store = job.results / "store"
     store.mkdir(exist_ok=True)
+    save_combinations(store, ultimate)
     keys = [zone_key(z, ultimate, standard) for z in zones]
     held = [load_ultimate(store / f"{file_name(z.name)}.npz", key) for z, key in zip(zones, keys, strict=True)]
     whole, done = sum(len(z.labels) for z, u in zip(zones, held, strict=True) if u is None), 0

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from sandwich.inspect import Inspected
     from sandwich.result import RunResult
     from sandwich.trace import Quantity, Sheet
+    from sandwich.trial import Trial
 
 
 def print_summary(result: RunResult, console: Console) -> None:
@@ -98,6 +99,30 @@ def print_inspection(found: Inspected, console: Console) -> None:
     for row in inspection.tables.itertuples(index=False):
         table.add_row(*(Text(str(v)) for v in row))
     console.print(table)
+
+
+def print_trial(trial: Trial, console: Console) -> None:
+    """Steel and utilisations before and after a change."""
+    console.print(Rule(Text(", ".join(f"{k} = {v}" for k, v in trial.changes.items()), "bold"), align="left"))
+    if len(trial.failures):
+        table = _table("Points that fail after it", ("zone", "why", "points", "first"), right=("points",))
+        for _, r in trial.failures.iterrows():
+            table.add_row(r["zone"], Text(r["status"], "bold red"), str(r["points"]), r["first"])
+        console.print(table)
+        console.print()
+    for title, frame in (("Steel", trial.steel), ("Checks", trial.checks.drop(columns="clause"))):
+        texts = ("zone", LAYER, "check", "worst at")
+        columns = tuple(map(str, frame.columns))
+        table = _table(title, columns, right=tuple(c for c in columns if c not in texts))
+        for row in frame.itertuples(index=False):
+            over = title == "Checks" and row[3] > 1.0
+            cells = [digits(v, 3 if title == "Checks" else 4) for v in row]
+            if title == "Steel":
+                cells[-1] = f"{row[-1]:+.1f}"
+            table.add_row(*map(Text, cells), style="red" if over else None)
+        console.print(table)
+        console.print()
+    console.print(Text(trial.note, "dim"))
 
 
 def _table(title: str, headings: tuple[str, ...], right: tuple[str, ...]) -> Table:
