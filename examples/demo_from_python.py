@@ -7,7 +7,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from sandwich import explain_point, run_job, try_job
+from sandwich import compare_methods, explain_point, run_job, try_job
 from sandwich.drawing.maps import draw_map, png
 from sandwich.report.figures import zone_maps
 from sandwich.report.numbers import digits
@@ -36,3 +36,6 @@ for heading, step in sheet.steps:
 trial = try_job(job, {"zones.floor.thickness": "320"})
 print(trial.steel[["layer", "most before [mm2/m]", "most after [mm2/m]"]].round(0).to_string(index=False))
 print(trial.note)
+
+compared = compare_methods(job, "drum", pictures=False)
+print(compared.summary.round(0).to_string(index=False))

@@ -28,6 +28,7 @@ MAY_LEAN_ON = {
     "resume": {"prepare", "job", "combine", "tables", "design", "standards", *BOTTOM},
     "strips": {"incoming", "prepare", "job", "model", "combine", "tables", "standards", "mechanics", *BOTTOM},
     "trial": {"resume", "prepare", "job", "tables", "design", "standards", *BOTTOM},
+    "methods": {"resume", "prepare", "job", "tables", "design", "standards", "drawing", *BOTTOM},
     "incoming": {"prepare", "job", "combine", "tables", *BOTTOM},
     "inspection": {"incoming", "prepare", "job", "model", "combine", "tables", *BOTTOM},
     "inspect": {"incoming", "inspection", "tables", "report", *BOTTOM},
@@ -61,7 +62,7 @@ MAY_LEAN_ON = {
         "mechanics",
         *BOTTOM,
     },
-    "cli": {"trial", "inspect", "run", "explanation", "start", "report", *BOTTOM},
+    "cli": {"methods", "trial", "inspect", "run", "explanation", "start", "report", *BOTTOM},
     "__main__": {"cli"},
 }
 

@@ -17,6 +17,7 @@ _NAMES = {
     "InputError": "sandwich.errors",
     "Section": "sandwich.section",
     "Steel": "sandwich.section",
+    "compare_methods": "sandwich.methods",
     "design_points": "sandwich.design.points",
     "explain_point": "sandwich.explanation",
     "inspect_job": "sandwich.inspect",

@@ -91,6 +91,21 @@ def run(
     _run(job, pictures)
 
 
+@app.command()
+def compare(
+    job: JobFile,
+    zone: Annotated[str | None, typer.Option(help="One zone; all if left out.")] = None,
+    pictures: Annotated[bool, typer.Option(help="Draw the figure.")] = True,
+) -> None:
+    """Show plate, membrane and three layers side by side for the points of the last run."""
+    from rich.console import Console
+
+    from sandwich.methods import compare_methods
+    from sandwich.report.terminal import print_methods
+
+    print_methods(compare_methods(job, zone, pictures=pictures), Console())
+
+
 @app.command(name="try")
 def try_(
     job: JobFile,

@@ -17,7 +17,8 @@ from sandwich import __version__
 from sandwich.combine.table import Combinations
 from sandwich.design.transverse import ShearCheck
 from sandwich.design.ultimate import Ultimate
-from sandwich.job import Job
+from sandwich.errors import StaleError
+from sandwich.job import Job, load
 from sandwich.prepare import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import write_aside, write_text
@@ -45,6 +46,20 @@ def sources(rooms: tuple[str, ...]) -> str:
             if file.suffix in (".py", ".toml", ".html", ".css"):
                 found.update(file.name.encode() + file.read_bytes())
     return found.hexdigest()
+
+
+def fresh_job(path: str | Path) -> Job:
+    """The job of a file whose results are those of the job as it stands.
+
+    Raises
+    ------
+    StaleError
+        If the job was not run, or has changed since.
+    """
+    job = load(path)
+    if read_record(job.results).get("digest") != digest(job):
+        raise StaleError(f"{job.results} is not of this job as it stands; run the job first")
+    return job
 
 
 def content(parts: Iterable[Any]) -> str:

@@ -35,7 +35,7 @@ from sandwich.tables.write import check_folder, file_name, read_store, write_sto
 log = logging.getLogger("sandwich")
 TABLES = (
     "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
-    "strips", "strip checks",
+    "strips", "strip checks", "methods",
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
 
@@ -170,7 +170,7 @@ def _clear(folder: Path, zones: list[ZoneInput]) -> None:
     own = {file_name(z.name) for z in zones}
     stores = [f for f in folder.glob("store/*") if f.name.rpartition(".")[0] not in own]
     tables = [folder / f"{name}.{kind}" for name in TABLES for kind in ("parquet", "csv")]
-    for old in (folder / "record.json", folder / "report.html", *tables, *stores):
+    for old in (folder / "record.json", folder / "report.html", folder / "methods.png", *tables, *stores):
         old.unlink(missing_ok=True)
 
 

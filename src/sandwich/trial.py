@@ -16,9 +16,9 @@ from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Fault, InputError, StaleError
-from sandwich.job import Job, from_dict, load
+from sandwich.job import Job, from_dict
 from sandwich.prepare import settings_of
-from sandwich.resume import digest, load_combinations, load_ultimate, read_record
+from sandwich.resume import fresh_job, load_combinations, load_ultimate
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.tables.write import file_name, read_store
 
@@ -76,9 +76,7 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
     StaleError
         If the job was not run, or has changed since.
     """
-    job = load(path)
-    if read_record(job.results).get("digest") != digest(job):
-        raise StaleError(f"{job.results} is not of this job as it stands; run the job first")
+    job = fresh_job(path)
     changed = _changed(job, changes)
     standard = EN1992.recommended()
     names, situations, factors = load_combinations(job.results / "store")

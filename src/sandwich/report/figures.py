@@ -89,7 +89,8 @@ def strip_diagram(strip: StripResult) -> DiagramDescription:
     if np.isfinite(steel).any():
         above = strip.totals[:, chosen, 3] < 0.0
         panels.append(("steel [mm2/m], top below zero", np.where(above, -steel, steel)))
-    worst = 100.0 * float(strip.imbalance[chosen].max(initial=0.0))
+    greatest = np.abs(strip.totals[:, chosen, 3]).max(0)
+    worst = 100.0 * float((strip.imbalance[chosen] * greatest).max(initial=0.0) / max(greatest.max(initial=0.0), 1e-9))
     note = (
         f"zone {strip.strip.zone}, width {strip.strip.width:g} m, {len(chosen)} combinations; "
         f"a positive moment puts the {strip.faces[0]} in tension; "

@@ -15,6 +15,7 @@ from sandwich.report.numbers import digits
 
 if TYPE_CHECKING:
     from sandwich.inspect import Inspected
+    from sandwich.methods import Compared
     from sandwich.result import RunResult
     from sandwich.trace import Quantity, Sheet
     from sandwich.trial import Trial
@@ -123,6 +124,33 @@ def print_trial(trial: Trial, console: Console) -> None:
         console.print(table)
         console.print()
     console.print(Text(trial.note, "dim"))
+
+
+def print_methods(compared: Compared, console: Console) -> None:
+    """What each method comes to, and the points where a part of the forces asks for least of the whole."""
+    console.print(Rule(Text(f"{compared.job.title}: three methods", "bold"), align="left"))
+    if compared.picture is not None:
+        console.print(f"picture  {compared.picture}", soft_wrap=True)
+    console.print(f"tables   {compared.folder}", soft_wrap=True)
+    whole = compared.points["sandwich [mm2/m]"]
+    short = [(whole - compared.points[f"{m} [mm2/m]"]).nlargest(5).index for m in ("plate", "membrane")]
+    worst = compared.points.loc[short[0].union(short[1])]
+    for title, frame in (
+        ("Zones", compared.summary),
+        ("Where a part of the forces asks for least of the whole", worst),
+    ):
+        console.print()
+        columns = tuple(map(str, frame.columns))
+        table = _table(title, columns, right=tuple(c for c in columns if c not in ("zone", "point")))
+        for row in frame.itertuples(index=False):
+            table.add_row(*(Text(digits(v)) for v in row))
+        console.print(table)
+    console.print()
+    console.print(
+        Text(
+            "Steel by strength of all bar layers of a point; plate leaves membrane forces out, membrane moments.", "dim"
+        )
+    )
 
 
 def _table(title: str, headings: tuple[str, ...], right: tuple[str, ...]) -> Table:
