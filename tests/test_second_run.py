@@ -138,3 +138,29 @@ def test_drafts_that_cannot_be_made_leave_nothing(cli, tmp_path):
     path.write_text(path.read_text().replace(", line = [[0, 0, 0], [0, 5, 0]]", ""))
     with pytest.raises(InputError, match="polyline needs line"):
         load_job(path)
+
+
+def test_values_of_a_national_annex_come_from_a_file(cli, plate):
+
+    plate.write_text(plate.read_text() + '[design]\nparameters = "annex.toml"\n')
+    annex = plate.parent / "annex.toml"
+    assert "annex.toml: cannot be read" in cli("run", plate)[2]
+    annex.write_text('name = "A"\n[persistent]\ngamma_c = 1.4\ngamma_x = 1\n[values]\nalpha_cc = -1\n[more]\na = 1\n')
+    err = cli("run", plate)[2]
+    for words in (
+        "persistent.gamma_x: is no parameter; one of gamma_c, gamma_s",
+        "values.alpha_cc: found -1",
+        "annex.toml, more: is no section",
+    ):
+        assert words in err
+    annex.write_text('name = "values of the annex"\n[persistent]\ngamma_s = 1.0\n[values]\nalpha_cc = 0.85\n')
+    result = run_job(plate)
+    strengths = result.strengths["plate"]
+    assert (strengths.f_yd, strengths.fc_uncracked) == (500.0, pytest.approx(0.85 * 30 / 1.5))
+    page = (plate.parent / "results" / "report.html").read_text()
+    assert "values of the annex" in page
+    assert "those of annex.toml" in page
+    assert "alpha_cc 0.85" in cli("explain", plate, "--point", "6")[1]
+    annex.write_text(annex.read_text().replace("0.85", "0.9"))  # another value: another design
+    assert cli("explain", plate, "--point", "6")[0] == 2
+    assert not run_job(plate, pictures=False).reused

@@ -19,9 +19,8 @@ from sandwich.mechanics.superpose import superpose
 from sandwich.model.mesh import Mesh
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
-from sandwich.prepare import ZoneInput
+from sandwich.prepare import ZoneInput, standard_of
 from sandwich.resume import digest
-from sandwich.standards.en1992.standard import EN1992
 from sandwich.trace import Quantity, Sheet, Step
 
 
@@ -63,7 +62,7 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
         raise InputError([Fault("--combination", f"no ultimate combination '{combination}'", remedy)])
     combined = superpose(z.cases[i : i + 1], ultimate.factors)[0]
     axes = z.zone.bars.layers().axes(z.h[i])
-    settings = z.settings(EN1992.recommended())
+    settings = z.settings(standard_of(job))
     sheet = worked_point(
         combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
         lambda name: _preface(z, i, came, name),

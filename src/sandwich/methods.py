@@ -12,9 +12,8 @@ import pandas as pd
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Fault, InputError
 from sandwich.job import Job
-from sandwich.prepare import settings_of
+from sandwich.prepare import settings_of, standard_of
 from sandwich.resume import fresh_job, load_combinations
-from sandwich.standards.en1992.standard import EN1992
 from sandwich.tables.write import file_name, read_store, write_table
 
 METHODS: Final = ("plate", "membrane", "sandwich")
@@ -76,7 +75,7 @@ def compare_methods(path: str | Path, zone: str | None = None, *, pictures: bool
     job = fresh_job(path)
     if zone is not None and zone not in job.zones:
         raise InputError([Fault("--zone", f"no zone '{zone}'", f"there are {', '.join(job.zones)}")])
-    standard = EN1992.recommended()
+    standard = standard_of(job)
     _, situations, factors = load_combinations(job.results / "store")
     steel, points = [], []
     for name in [zone] if zone else list(job.zones):

@@ -18,6 +18,7 @@ from sandwich.model.points import Points, make_points
 from sandwich.model.turn import turn_corners, turn_magnitudes
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
 from sandwich.resultants import to_mid_depth
+from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.interface import Standard
 from sandwich.tables.assemble import Results
 from sandwich.tables.meshing import locate
@@ -48,6 +49,19 @@ class ZoneInput:
     def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
         return settings_of(self.zone, standard)
+
+
+def standard_of(job: Job) -> EN1992:
+    """The standard of a job with its values.
+
+    Raises
+    ------
+    InputError
+        If they are in a file that will not do.
+    """
+    if job.design.parameters == "recommended":
+        return EN1992.recommended()
+    return EN1992.with_values(job.folder / job.design.parameters)
 
 
 def settings_of(zone: Zone, standard: Standard) -> Settings:

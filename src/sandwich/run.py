@@ -23,11 +23,10 @@ from sandwich.incoming import bring_in
 from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job
 from sandwich.mechanics.superpose import extremes
-from sandwich.prepare import ZoneInput
+from sandwich.prepare import ZoneInput, standard_of
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
 from sandwich.resume import digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
-from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.interface import Standard
 from sandwich.strips import strips_of
 from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
@@ -120,7 +119,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     came = bring_in(path)
     progress("reading", 1, 1)
     job, results, combinations, zones = came.job, came.results, came.combinations, came.zones
-    standard = EN1992.recommended()
+    standard = standard_of(job)
     faults = Faults()
     strips = strips_of(came, standard, faults)
     faults.stop()

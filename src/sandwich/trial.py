@@ -17,9 +17,8 @@ from sandwich.design.summary import failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Fault, InputError, StaleError
 from sandwich.job import Job, from_dict
-from sandwich.prepare import settings_of
+from sandwich.prepare import settings_of, standard_of
 from sandwich.resume import fresh_job, load_combinations, load_ultimate
-from sandwich.standards.en1992.standard import EN1992
 from sandwich.tables.write import file_name, read_store
 
 MAY_CHANGE: Final = ("thickness", "f_ck", "f_yk", "method", "minimum", "vertical", "bars")
@@ -78,7 +77,7 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
     """
     job = fresh_job(path)
     changed = _changed(job, changes)
-    standard = EN1992.recommended()
+    standard = standard_of(job)
     names, situations, factors = load_combinations(job.results / "store")
     steel, checks, failing = [], [], []
     for name, zone in changed.zones.items():

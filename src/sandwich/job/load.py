@@ -18,9 +18,10 @@ from sandwich.job.zone import Zone
 
 
 class Design(Model):
-    """Standard of the design."""
+    """Standard of the design, and whose values of it: the recommended ones, or a TOML file of the user's own."""
 
     standard: Literal["EN 1992-1-1:2004"] = "EN 1992-1-1:2004"
+    parameters: str = "recommended"
     workers: Annotated[int, Field(ge=0)] = 0
 
 
@@ -77,7 +78,9 @@ class Job(Model):
         tables = [getattr(self.input, kind) for kind in TABLES]
         tables += [t for s in self.sets.values() for t in (s.resultants, s.cases)]
         mesh = (self.input.mesh.file,) if self.input.mesh is not None else ()
-        return (*mesh, *(f for t in tables if t is not None for f in t.files))
+        own = [self.design.parameters, self.rules.parameters if self.rules else ""]
+        values = [f for f in own if f.endswith(".toml")]
+        return (*mesh, *(f for t in tables if t is not None for f in t.files), *values)
 
     @property
     def results(self) -> Path:

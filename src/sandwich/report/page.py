@@ -220,7 +220,11 @@ def doubts(result: RunResult) -> list[str]:
         out.append(
             f"{row['zone']}: {what}: {row['points']} points, worst {row['worst']:.2f} of the limit at {row['point']}."
         )
-    out.append("Nationally determined parameters are the recommended ones: check them against the national annex.")
+    of = result.job.design.parameters
+    if of == "recommended":
+        out.append("Nationally determined parameters are the recommended ones: check them against the national annex.")
+    else:
+        out.append(f"Nationally determined parameters are those of {of}, the recommended ones where it gives none.")
     return out
 
 

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import math
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from importlib.resources import files
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.errors import Fault, Faults, InputError
 from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
 from sandwich.standards.en1992 import flexure, materials, minimum, shear, struts
@@ -30,6 +33,49 @@ class EN1992:
         """The standard with the values it recommends."""
         text = files("sandwich.standards").joinpath("parameters", "en1992_recommended.toml").read_text("utf-8")
         return cls(tomllib.loads(text))
+
+    @classmethod
+    def with_values(cls, path: Path) -> EN1992:
+        """The standard with values of a TOML file over the recommended ones.
+
+        Parameters
+        ----------
+        path : Path
+            File with the sections and keys of ``en1992_recommended.toml``, and a ``name``.
+
+        Returns
+        -------
+        EN1992
+            Recommended values where the file gives none.
+
+        Raises
+        ------
+        InputError
+            With every key that is not known and every value that is no positive number.
+        """
+        try:
+            own = tomllib.loads(path.read_text("utf-8"))
+        except (OSError, ValueError) as error:
+            found = f"cannot be read ({str(error).splitlines()[0]})"
+            raise InputError([Fault(str(path), found, '"recommended" or a TOML file of values would do')]) from None
+        base = cls.recommended().parameters
+        faults = Faults()
+        merged: dict[str, Any] = {"name": str(own.pop("name", path.stem))}
+        for section, known in base.items():
+            if section == "name":
+                continue
+            given = own.pop(section, {})
+            for key, value in given.items():
+                where = f"{path.name}, {section}.{key}"
+                if key not in known:
+                    faults.add(where, "is no parameter", f"one of {', '.join(known)} would do")
+                elif isinstance(value, bool) or not isinstance(value, (int, float)) or not 0.0 <= value < math.inf:
+                    faults.add(where, f"found {value!r}", "a number of zero or more would do")
+            merged[section] = {**known, **given}
+        for section in own:
+            faults.add(f"{path.name}, {section}", "is no section", f"one of {', '.join(base)} would do")
+        faults.stop()
+        return cls(merged)
 
     @property
     def name(self) -> str:
