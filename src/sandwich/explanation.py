@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import replace
 from pathlib import Path
 
@@ -14,13 +13,13 @@ from sandwich.design.results import REQUIRED
 from sandwich.design.worked import quantities, resultant_quantities, worked_point
 from sandwich.errors import Fault, InputError, StaleError
 from sandwich.incoming import Incoming, bring_in
-from sandwich.job import Job, load
+from sandwich.job import Job
 from sandwich.mechanics.superpose import superpose
 from sandwich.model.mesh import Mesh
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
 from sandwich.prepare import ZoneInput, standard_of
-from sandwich.resume import digest
+from sandwich.resume import fresh_job
 from sandwich.trace import Quantity, Sheet, Step
 
 
@@ -48,12 +47,7 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     StaleError
         If the job was not run, or has changed since.
     """
-    job = load(path)
-    stored = job.results / "record.json"
-    if not stored.is_file():
-        raise StaleError(f"{job.results} holds no results; run the job first")
-    if json.loads(stored.read_text("utf-8"))["digest"] != digest(job):
-        raise StaleError(f"the job or its tables have changed since {job.results} was made; run the job again")
+    job = fresh_job(path)
     came = bring_in(path)
     z, i = _find(came.zones, point, job)
     ultimate = came.combinations.ultimate()

@@ -57,8 +57,11 @@ def fresh_job(path: str | Path) -> Job:
         If the job was not run, or has changed since.
     """
     job = load(path)
-    if read_record(job.results).get("digest") != digest(job):
-        raise StaleError(f"{job.results} is not of this job as it stands; run the job first")
+    record = read_record(job.results)
+    if not record:
+        raise StaleError(f"{job.results} holds no results; run the job first")
+    if record.get("digest") != digest(job):
+        raise StaleError(f"the job or its tables have changed since {job.results} was made; run the job again")
     return job
 
 

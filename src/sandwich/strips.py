@@ -17,6 +17,7 @@ from sandwich.job.strip import Strip
 from sandwich.mechanics.block import StressBlock, bending_steel
 from sandwich.mechanics.cuts import cut, free_body
 from sandwich.mechanics.superpose import superpose
+from sandwich.model.points import split
 from sandwich.model.turn import turn_corners
 from sandwich.prepare import ZoneInput
 from sandwich.resultants import COMPONENTS, rotate
@@ -77,6 +78,16 @@ class StripResult:
     declared: Floats
     steel: Floats
     faces: tuple[str, str] = ("bottom", "top")
+
+    @property
+    def per_width(self) -> Floats:
+        """Totals over the width inside the zone, (n, k, 8) [N/mm, N]."""
+        return self.totals / (1e3 * self.covered)[:, None, None]
+
+    def left(self, chosen: list[int]) -> float:
+        """What the free body leaves in some combinations, of the largest moment of them all [-]."""
+        greatest = np.abs(self.totals[:, chosen, 3]).max(0)
+        return float((self.imbalance[chosen] * greatest).max(initial=0.0) / max(greatest.max(initial=0.0), 1e-9))
 
     def frame(self) -> pd.DataFrame:
         """One row a station and combination: totals, values per width, steel of the ultimate ones by a stress block."""
@@ -192,12 +203,9 @@ def _integrate(
     flat = np.where(real[..., None], flat, flat[:, 2:3])
     half = 500.0 * strip.width
     use &= np.all((flat.max(1) >= [0.0, -half]) & (flat.min(1) <= [length, half]), axis=1)
-    at = np.full(nodes.shape, -1)
-    at[points.element, points.corner] = points.point
+    at = points.of_corners(len(nodes))
     at = np.where(real, at, at[:, 2:3])
-    split = np.array([[0, 1, 2], [0, 2, 3]])
-    triangles = flat[use][:, split].reshape(-1, 3, 2)
-    corner_points = at[use][:, split].reshape(-1, 3)
+    triangles, corner_points = split(flat[use]), split(at[use])
     bars = z.orientation.bars[use]
     angle = np.repeat(np.arctan2(bars[:, 1] @ t, bars[:, 0] @ t), 2)  # from the x bars to the strip
     used, corner_points = np.unique(corner_points, return_inverse=True)
@@ -317,7 +325,7 @@ def _with_steel(found: StripResult, z: ZoneInput, standard: Standard) -> StripRe
         if situation not in ULTIMATE:
             continue
         block = block_of(strip, z, standard, situation)
-        m, n = found.totals[:, k, 3] / (1e3 * found.covered), found.totals[:, k, 0] / (1e3 * found.covered)
+        m, n = found.per_width[:, k, 3], found.per_width[:, k, 0]
         for i, sign in enumerate((1.0, -1.0)):
             d = float(z.h.min()) / 2 + sign * axes[i]
             on = (m >= 0.0) == (sign > 0.0)

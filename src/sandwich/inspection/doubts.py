@@ -160,8 +160,7 @@ def _results(z: ZoneInput, came: Incoming) -> Iterator[Doubt]:
     turned = turn_corners(came.results.corner[signed][:, z.elements], o, z.zone.offset)
     nodes = mesh.corners[z.elements]
     real = nodes >= 0
-    at = np.full(nodes.shape, -1)
-    at[points.element, points.corner] = points.point
+    at = points.of_corners(len(nodes))
     if z.zone.points == "nodes":
         thickness = points.thickness[np.where(real, at, at[:, :1])].mean(1)
         found = jumps(smooth_edges(mesh, z.elements, thickness, o), nodes, turned)
@@ -180,7 +179,7 @@ def _results(z: ZoneInput, came: Incoming) -> Iterator[Doubt]:
                 f"elements {_list(ids[found.elements])}",
                 "a coarse mesh, or rows in the wrong place",
             )
-        patch = np.moveaxis(points.mean(turned), 1, 1)[:, at]
+        patch = points.mean(turned)[:, at]
         inner = ~(points.one_sided[at] & real).any(1)
     else:
         patch, inner = turned, np.ones(len(nodes), dtype=bool)

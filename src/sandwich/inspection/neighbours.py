@@ -85,11 +85,12 @@ def jumps(pairs: list[tuple[int, int, tuple[int, int]]], corners: Ints, turned: 
     at_b = (corners[b][:, None, :] == nodes[:, :, None]).argmax(2)
     here = np.nan_to_num(np.moveaxis(turned[:, a[:, None], at_a], 0, 2))  # edges, 2, cases, 8
     there = np.nan_to_num(np.moveaxis(turned[:, b[:, None], at_b], 0, 2))
+    whole = np.isfinite(np.stack([turned[:, a[:, None], at_a], turned[:, b[:, None], at_b]])).all((0, 1, 3, 4))
     size = _size(turned)
     # the mean of both ends: what is left of the jumps of a sound mesh
     here, there = ((v / size).mean(1, keepdims=True) for v in (here, there))
     jump, both = _norm(here - there), _norm(here) + _norm(there)
-    loud = both > 0.2 * np.median(both)
+    loud = whole & (both > 0.2 * np.median(both))  # a gap is named by itself
     large = loud & (jump > JUMP * both)
     reading, mended, bad = "", 0, large
     for name, change in READINGS.items():
@@ -97,7 +98,8 @@ def jumps(pairs: list[tuple[int, int, tuple[int, int]]], corners: Ints, turned: 
         mends = loud & (jump > SOME * both) & (left < MENDED * jump)
         if mends.sum() > max(2, 0.5 * large.sum(), mended):
             # quiet edges too are on the side they are nearer to
-            reading, mended, bad = name, int(mends.sum()), large | mends | ((jump > 0.02 * both) & (left < 0.8 * jump))
+            reading, mended = name, int(mends.sum())
+            bad = large | mends | (whole & (jump > 0.02 * both) & (left < 0.8 * jump))
     return Jumps(int(bad.sum()), len(pairs), _suspects(a, b, bad, len(corners)), reading, mended)
 
 

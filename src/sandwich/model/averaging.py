@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from sandwich.mechanics.cuts import Pieces, sides
 from sandwich.model.mesh import Mesh, edges
-from sandwich.model.points import Points
+from sandwich.model.points import Points, split
 from sandwich.resultants import rotate
 
 Floats = NDArray[np.float64]
@@ -118,8 +118,7 @@ def average_peaks(
     """
     nodes = mesh.corners[elements]
     real = nodes >= 0
-    at = np.full(nodes.shape, -1)
-    at[points.element, points.corner] = points.point
+    at = points.of_corners(len(nodes))
     at = np.where(real, at, at[:, 2:3])
     nodes = np.where(real, nodes, nodes[:, 2:3])
     out = cases.copy()
@@ -132,8 +131,7 @@ def average_peaks(
         if not near.any():
             continue
         flat = np.stack([(mesh.xyz[nodes[near]] - place) @ axes[0], (mesh.xyz[nodes[near]] - place) @ axes[1]], -1)
-        split = np.array([[0, 1, 2], [0, 2, 3]])
-        triangles, of = flat[:, split].reshape(-1, 3, 2), at[near][:, split].reshape(-1, 3)
+        triangles, of = split(flat), split(at[near])
         used = np.unique(of)
         turn = np.arctan2(points.bars[used, 0] @ axes[1], points.bars[used, 0] @ axes[0])
         own = rotate(cases[used], -turn[:, None])

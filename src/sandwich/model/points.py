@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +16,11 @@ from sandwich.model.zones import Orientation
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 KINK = np.cos(np.radians(15.0))
+
+
+def split(corners: NDArray[Any]) -> NDArray[Any]:
+    """Two triangles for each element: (e, 4, ...) becomes (2 e, 3, ...)."""
+    return corners[:, np.array([[0, 1, 2], [0, 2, 3]])].reshape(-1, 3, *corners.shape[2:])
 
 
 @dataclass(frozen=True)
@@ -48,6 +54,12 @@ class Points:
     element: Ints
     corner: Ints
     point: Ints
+
+    def of_corners(self, count: int) -> Ints:
+        """Point of each corner of the zone's elements, shape (count, 4), -1 for the fourth corner of a triangle."""
+        at = np.full((count, 4), -1)
+        at[self.element, self.corner] = self.point
+        return at
 
     def mean(self, corners: Floats) -> Floats:
         """Mean over the corners of each point: (..., e, 4, 8) becomes (..., p, 8).

@@ -39,8 +39,7 @@ def geometry(results: Results, z: ZoneInput) -> ZoneGeometry:
     assert z.elements is not None
     assert z.orientation is not None
     nodes = mesh.corners[z.elements]
-    point = np.full(nodes.shape, -1)
-    point[z.points.element, z.points.corner] = z.points.point
+    point = z.points.of_corners(len(nodes))
     return ZoneGeometry(mesh.xyz[nodes], nodes, z.orientation.bars[:, 2], point, z.orientation.bars)
 
 
@@ -83,14 +82,13 @@ def model_polygons(came: Incoming | RunResult) -> tuple[list[np.ndarray], list[n
 def strip_diagram(strip: StripResult) -> DiagramDescription:
     """Moment, shear and steel per width along a strip: of the ultimate combinations, or of all where none is."""
     chosen = [i for i, s in enumerate(strip.situations) if s in ULTIMATE] or list(range(len(strip.situations)))
-    per_width = strip.totals[:, chosen] / (1e3 * strip.covered)[:, None, None]
+    per_width = strip.per_width[:, chosen]
     panels = [("M [kNm/m]", per_width[..., 3] / 1e3), ("V [kN/m]", per_width[..., 6])]
     steel = strip.steel[:, chosen] * 1e3
     if np.isfinite(steel).any():
         above = strip.totals[:, chosen, 3] < 0.0
         panels.append(("steel [mm2/m], top below zero", np.where(above, -steel, steel)))
-    greatest = np.abs(strip.totals[:, chosen, 3]).max(0)
-    worst = 100.0 * float((strip.imbalance[chosen] * greatest).max(initial=0.0) / max(greatest.max(initial=0.0), 1e-9))
+    worst = 100.0 * strip.left(chosen)
     note = (
         f"zone {strip.strip.zone}, width {strip.strip.width:g} m, {len(chosen)} combinations; "
         f"a positive moment puts the {strip.faces[0]} in tension; "

@@ -36,6 +36,16 @@ class TableSpec:
     optional_texts: tuple[str, ...] = ()
     optional_identifiers: tuple[str, ...] = ()
 
+    @property
+    def wanted(self) -> tuple[str, ...]:
+        """Columns it must have."""
+        return (*self.identifiers, *self.numbers)
+
+    @property
+    def optional(self) -> tuple[str, ...]:
+        """Columns it may have."""
+        return (*self.optional_numbers, *self.optional_texts, *self.optional_identifiers)
+
 
 _UNIT_VECTORS = dict.fromkeys(("xx", "xy", "xz", "zx", "zy", "zz"), "")
 _THICKNESS = {"thickness": "thickness"}
@@ -111,8 +121,7 @@ def read_table(
         N, mm; index = row as an editor counts it. None where nothing usable was found.
     """
     spec = SPECS[kind]
-    wanted = (*spec.identifiers, *spec.numbers)
-    optional = (*spec.optional_numbers, *spec.optional_texts, *spec.optional_identifiers)
+    wanted, optional = spec.wanted, spec.optional
     given = {*table.fixed, *(["case"] if table.case_from != "column" else [])}
     for house in (*table.columns, *table.fixed):
         if house not in wanted + optional:
@@ -166,8 +175,7 @@ def _one(
     check_units: bool,
     leave_out: bool,
 ) -> pd.DataFrame | None:
-    wanted = (*spec.identifiers, *spec.numbers)
-    optional = (*spec.optional_numbers, *spec.optional_texts, *spec.optional_identifiers)
+    wanted, optional = spec.wanted, spec.optional
     there = list(map(str, raw.frame.columns))
     for column in (*wanted, *(c for c in optional if c in mapping)):
         source = mapping.get(column, column)
