@@ -12,6 +12,7 @@ from sandwich._version import __version__ as __version__
 
 _NAMES = {
     "BarLayers": "sandwich.section",
+    "BarLine": "sandwich.section",
     "Concrete": "sandwich.section",
     "EN1992": "sandwich.standards.en1992.standard",
     "InputError": "sandwich.errors",

@@ -49,7 +49,16 @@ def is_cold() -> bool:
 
 def kernel(function: Callable[..., Any]) -> Any:
     """Compile a scalar or loop kernel; it releases the interpreter lock and keeps strict floating point."""
-    options: dict[str, Any] = {"nogil": True, "error_model": "numpy", "forceinline": True}
+    return _compiled(function, inline=True)
+
+
+def large_kernel(function: Callable[..., Any]) -> Any:
+    """Compile a kernel that is called and not copied into its callers: it takes longer than a call costs."""
+    return _compiled(function, inline=False)
+
+
+def _compiled(function: Callable[..., Any], *, inline: bool) -> Any:
+    options: dict[str, Any] = {"nogil": True, "error_model": "numpy", "forceinline": inline}
     folder = cache_folder()
     if folder is None:
         return njit(**options)(function)

@@ -68,7 +68,9 @@ def settings_of(zone: Zone, standard: Standard) -> Settings:
     """What the design of a zone needs of its settings."""
     faces = zone.faces.bottom, zone.faces.top
     layers = zone.bars.layers()
-    return Settings(layers, zone.concrete, zone.steel, standard, zone.method, zone.minimum, zone.vertical, faces)
+    return Settings(
+        layers, zone.concrete, zone.steel, standard, zone.method, zone.minimum, zone.vertical, faces, zone.together
+    )
 
 
 def prepare(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:

@@ -145,7 +145,8 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         write_table(frame, job.results, name, csv=job.output.csv)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
     averages = {z.name: len(z.averaged.point) for z in zones if z.averaged is not None}
-    certificate = certificate_of(designed, {z.name: z.zone.method for z in zones}, averages)
+    joint = {z.name: u for z, u in zip(zones, designed, strict=True) if z.zone.together}
+    certificate = certificate_of(designed, {z.name: z.zone.method for z in zones}, averages, joint)
     result = RunResult(
         job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results,
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],

@@ -9,6 +9,8 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 BARS: Final = ("bottom x", "bottom y", "top x", "top y")
+CLOSEST: Final = 15.0  # deg between bars of one face that count as two directions
+MOST_LINES: Final = 3  # layers a face
 Layout = Literal["both", "bottom", "top", "mid-depth"]
 
 
@@ -36,6 +38,29 @@ class Steel:
 
 
 @dataclass(frozen=True)
+class BarLine:
+    """One layer of parallel bars: direction from x towards y [deg], diameter [mm], weight in the total [-]."""
+
+    angle: float
+    diameter: float = 12.0
+    weight: float = 1.0
+
+    def __post_init__(self) -> None:
+        if not self.weight > 0.0:
+            raise ValueError(f"weight = {self.weight:g}; more than zero is wanted")
+        if not -180.0 <= self.angle <= 180.0:
+            raise ValueError(f"angle = {self.angle:g} degrees; a direction from -180 to 180 is wanted")
+        if not self.diameter > 0.0:
+            raise ValueError(f"diameter = {self.diameter:g} mm; more than zero is wanted")
+
+    @property
+    def name(self) -> str:
+        """x, y or the angle."""
+        turned = self.angle % 180.0
+        return {0.0: "x", 90.0: "y"}.get(turned, f"{self.angle:g}\N{DEGREE SIGN}")
+
+
+@dataclass(frozen=True)
 class BarLayers:
     """Where the bars of a zone lie: covers, assumed diameters and which direction is outermost.
 
@@ -49,6 +74,11 @@ class BarLayers:
         Direction of the outermost layer of both faces.
     layout : {'both', 'bottom', 'top', 'mid-depth'}
         Bars on both faces, on one face, or one curtain at mid-depth (x on the bottom side of it).
+    bottom, top : tuple of BarLine
+        Layers of each face in any directions, the outermost first; where given they replace the diameters,
+        the outer direction and the layout.
+    weight_x, weight_y : float
+        Weight of the bars of a direction in the total that is made least; lines have their own.
     """
 
     cover_bottom: float = 30.0
@@ -57,17 +87,68 @@ class BarLayers:
     diameter_y: float = 12.0
     outer: Literal["x", "y"] = "x"
     layout: Layout = "both"
+    bottom: tuple[BarLine, ...] = ()
+    top: tuple[BarLine, ...] = ()
+    weight_x: float = 1.0
+    weight_y: float = 1.0
 
     def __post_init__(self) -> None:
         for name in ("cover_bottom", "cover_top"):
             if not getattr(self, name) >= 0.0:
                 raise ValueError(f"{name} = {getattr(self, name):g} mm; zero or more is wanted")
-        for name in ("diameter_x", "diameter_y"):
+        for name, unit in (("diameter_x", " mm"), ("diameter_y", " mm"), ("weight_x", ""), ("weight_y", "")):
             if not getattr(self, name) > 0.0:
-                raise ValueError(f"{name} = {getattr(self, name):g} mm; more than zero is wanted")
+                raise ValueError(f"{name} = {getattr(self, name):g}{unit}; more than zero is wanted")
+        for face, lines in (("bottom", self.bottom), ("top", self.top)):
+            if len(lines) > MOST_LINES:
+                raise ValueError(f"{len(lines)} layers at the {face}; {MOST_LINES} or fewer are wanted")
+            for i, one in enumerate(lines):
+                for other in lines[:i]:
+                    apart = abs(np.sin(np.radians(one.angle - other.angle)))
+                    if np.sin(np.radians(0.5)) < apart < np.sin(np.radians(CLOSEST)) - 1e-9:
+                        found = f"bars at {other.angle:g} and {one.angle:g} degrees at the {face}"
+                        raise ValueError(f"{found}; {CLOSEST:g} degrees apart or more, or the same direction is wanted")
+
+    @property
+    def lines(self) -> bool:
+        """Whether the layers are given one by one, in any directions."""
+        return bool(self.bottom or self.top)
+
+    @property
+    def weights(self) -> NDArray[np.float64]:
+        """Weight of each layer in the total, shape (b,)."""
+        if self.lines:
+            return np.array([b.weight for b in (*self.bottom, *self.top)])
+        return np.array([self.weight_x, self.weight_y] * 2)
+
+    @property
+    def closed_form(self) -> bool:
+        """Whether bars along x and y of equal weight have their closed form."""
+        return not self.lines and self.weight_x == self.weight_y
+
+    @property
+    def angles(self) -> NDArray[np.float64]:
+        """Directions of the layers from x towards y [rad], shape (b,)."""
+        if self.lines:
+            return np.radians([b.angle for b in (*self.bottom, *self.top)])
+        return np.radians([0.0, 90.0, 0.0, 90.0])
+
+    @property
+    def sides(self) -> NDArray[np.int64]:
+        """Face of each layer: 1 bottom, -1 top, 0 a curtain at mid-depth, shape (b,)."""
+        if self.lines:
+            return np.array([1] * len(self.bottom) + [-1] * len(self.top))
+        return np.array([0, 0, 0, 0] if self.layout == "mid-depth" else [1, 1, -1, -1])
 
     def names(self, bottom: str = "bottom", top: str = "top") -> tuple[str, ...]:
-        """Names of `BARS` with other names of the faces; a lone curtain is called so."""
+        """Names of the layers with names of the faces; a lone curtain is called so."""
+        if self.lines:
+            out: list[str] = []
+            for face, lines in ((bottom, self.bottom), (top, self.top)):
+                for i, line in enumerate(lines):
+                    same = sum(b.name == line.name for b in lines[:i])
+                    out.append(f"{face} {line.name}" + (f" {same + 1}" if same else ""))
+            return tuple(out)
         if self.layout == "mid-depth":
             bottom = "curtain"
         return (f"{bottom} x", f"{bottom} y", f"{top} x", f"{top} y")
@@ -82,8 +163,9 @@ class BarLayers:
 
         Returns
         -------
-        ndarray, shape (..., 4)
-            e of `BARS` [mm], positive towards the bottom, nan where there is no bar.
+        ndarray, shape (..., b)
+            e of the layers [mm], positive towards the bottom; of `BARS`, nan where there is no bar, unless the
+            layers are given one by one.
 
         Raises
         ------
@@ -91,6 +173,8 @@ class BarLayers:
             If a bar would lie outside the section or past its mid-depth.
         """
         h = np.asarray(h, dtype=float)
+        if self.lines:
+            return self._axes_of_lines(h)
         e = np.full((*h.shape, 4), np.nan)
         if self.layout == "mid-depth":
             e[..., 0], e[..., 1] = 0.5 * self.diameter_y, -0.5 * self.diameter_x
@@ -118,6 +202,21 @@ class BarLayers:
                 what = f"the {BARS[i]} bar axis is {cover + depths[i % 2]:g} mm below the face, past mid-depth"
                 raise ValueError(_outside(h[past], what))
         return e
+
+    def _axes_of_lines(self, h: NDArray[np.float64]) -> NDArray[np.float64]:
+        e: list[NDArray[np.float64]] = []
+        names = self.names()
+        for side, cover, lines in ((1, self.cover_bottom, self.bottom), (-1, self.cover_top, self.top)):
+            depth = cover
+            for line in lines:
+                axis = depth + line.diameter / 2
+                past = h / 2 - axis <= 0.0
+                if np.any(past):
+                    what = f"the {names[len(e)]} bar axis is {axis:g} mm below the face, past mid-depth"
+                    raise ValueError(_outside(h[past], what))
+                e.append(side * (h / 2 - axis))
+                depth += line.diameter
+        return np.stack(e, axis=-1)
 
 
 def _outside(h: NDArray[np.float64], what: str) -> str:

@@ -315,11 +315,16 @@ def _with_steel(found: StripResult, z: ZoneInput, standard: Standard) -> StripRe
     assert z.elements is not None
     strip = found.strip
     line = np.subtract(strip.end, strip.start)
-    bars = z.orientation.bars[:, :2] @ (line / np.linalg.norm(line))
-    along = np.median(np.abs(bars), axis=0)
-    if along.max() < FLAT:
+    x, y = (z.orientation.bars[:, i] @ (line / np.linalg.norm(line)) for i in range(2))
+    layers = z.zone.bars.layers()
+    along = np.median(np.abs(np.outer(x, np.cos(layers.angles)) + np.outer(y, np.sin(layers.angles))), axis=0)
+    axes = np.full(2, np.nan)
+    for i, e in enumerate(layers.axes(float(z.h.min()))):
+        if along[i] >= FLAT and np.isfinite(e):
+            for face in (0, 1) if layers.sides[i] == 0 else ((1 - int(layers.sides[i])) // 2,):
+                axes[face] = e if np.isnan(axes[face]) else axes[face]
+    if np.isnan(axes).all():
         return found
-    axes = z.zone.bars.layers().axes(float(z.h.min()))[int(along.argmax()) :: 2]
     steel = found.steel.copy()
     for k, situation in enumerate(found.situations):
         if situation not in ULTIMATE:

@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
-from sandwich import EN1992, BarLayers, Concrete, Section, Steel, design_points
+from sandwich import EN1992, BarLayers, BarLine, Concrete, Section, Steel, design_points
+from sandwich.design.fields import design_combined
 from sandwich.design.settings import Settings
 from sandwich.design.summary import certificate_of, exceeded, failures, peaks
 from sandwich.design.transverse import shear_input
@@ -20,7 +21,14 @@ BARS = BarLayers(30.0, 35.0, 14.0, 12.0)
 SECTION = Section(280.0, BARS, Concrete(35.0), Steel(500.0))
 RNG = np.random.default_rng(5)
 SCALE = np.array([150, 150, 80, 3e4, 3e4, 1e4, 60, 60])
-LAYOUTS = ["both", "bottom", "top", "mid-depth"]
+SKEW = BarLayers(
+    30.0, 35.0, bottom=(BarLine(10.0, 14.0), BarLine(80.0)), top=(BarLine(0.0), BarLine(60.0), BarLine(120.0, 10.0))
+)
+LAYOUTS = ["both", "bottom", "top", "mid-depth", "skew"]
+
+
+def bars_of(layout):
+    return SKEW if layout == "skew" else BarLayers(30.0, 35.0, 14.0, 12.0, layout=layout)
 
 
 def rows(*shape):
@@ -75,8 +83,8 @@ def test_principal_shear_does_not_depend_on_axes(vx, vy, angle):
     load = np.array([40.0, -20.0, 15.0, 2e4, -1e4, 5e3, vx, vy])
     even = np.array([100.0, 100.0, -100.0, -100.0])
     steel = np.array([0.8, 0.8, 0.3, 0.3])
-    here = shear_input(EN1992.recommended(), load, np.array(280.0), even, steel)
-    there = shear_input(EN1992.recommended(), rotate(load, angle), np.array(280.0), even, steel)
+    here = shear_input(settings(), load, np.array(280.0), even, steel)
+    there = shear_input(settings(), rotate(load, angle), np.array(280.0), even, steel)
     assert_allclose(there.v_Ed, here.v_Ed, atol=1e-9)
     if here.v_Ed > 1e-6:
         assert_allclose([there.n_phi, there.d, there.rho], [here.n_phi, here.d, here.rho], rtol=1e-6, atol=1e-6)
@@ -107,7 +115,7 @@ def test_shear_by_hand():
 @pytest.mark.parametrize("layout", LAYOUTS)
 @pytest.mark.parametrize("method", ["sandwich", "plate", "membrane"])
 def test_every_row_is_certified_or_says_why(layout, method):
-    section = Section(280.0, BarLayers(30.0, 35.0, 14.0, 12.0, layout=layout), Concrete(35.0), Steel(500.0))
+    section = Section(280.0, bars_of(layout), Concrete(35.0), Steel(500.0))
     load = rows(60, 2)
     crushing = [[-9e3, 0, 0, 900e3, 0, 0, 0, 0]]
     load[:6] = [[[0.0] * 8] * 2, [[np.nan] * 8] * 2, crushing * 2] * 2
@@ -133,9 +141,35 @@ def test_every_row_is_certified_or_says_why(layout, method):
     assert (certificate.points, certificate.failed, certificate.uncertified) == (60, failed.sum(), 0)
     assert certificate.violation <= 1e-6
     if method == "sandwich":
-        assert certificate.single_worst < (1e-6 if layout == "both" else 0.1)
+        assert certificate.single_worst < (1e-6 if layout in ("both", "skew") else 0.1)
     tops = peaks(design.steel).set_index("layer")[REQUIRED]
     assert_allclose(tops, np.nanmax(u.a_s[:, np.isfinite(section.bars.axes(280.0))], axis=0) * 1e3)
+
+
+@pytest.mark.parametrize("layout", ["both", "bottom", "skew"])
+def test_steel_for_all_combinations_together(layout):
+    section, load = Section(280.0, bars_of(layout), Concrete(35.0), Steel(500.0)), rows(25, 7)
+    if layout == "bottom":
+        load[..., 3:5] = np.abs(load[..., 3:5])
+    apart = design_points(load, section).ultimate
+    joint = design_points(load, section, together=True)
+    u = joint.ultimate
+    good = u.failing < 0
+    assert good.sum() > 5
+    assert np.all(u.certified[good])
+    assert_allclose(u.a_s_envelope, apart.a_s_ultimate)
+    saved = 1 - u.total[good] / apart.total[good]
+    assert saved.min() > -1e-9
+    assert saved.max() > 0.03
+    gap = u.total[good] / u.bound[good] - 1
+    assert gap.min() > -1e-9
+    assert np.median(gap) < 1e-4
+    # another order of the combinations gives the same steel, and so does any block
+    turned = design_points(load[:, ::-1], section, together=True).ultimate
+    assert_allclose(turned.total[good], u.total[good], rtol=2e-3)
+    sheet = joint.explain(str(np.flatnonzero(good)[0] + 1))
+    there = np.isfinite(section.bars.axes(280.0))
+    assert_allclose([q.value for q in sheet.answer], u.a_s[good][0][there] * 1e3, rtol=1e-9)
 
 
 def test_doubts_are_rows():
@@ -158,8 +192,6 @@ def test_doubts_are_rows():
 
 
 def test_proof_is_made_with_the_steel_of_the_table():
-    from sandwich.design.ultimate import design_combined
-
     s = settings()
     load, h = rows(5, 3), np.full(5, 280.0)
     strengths = [s.standard.strengths(s.concrete, s.steel, "persistent")] * 3
@@ -173,7 +205,7 @@ def test_proof_is_made_with_the_steel_of_the_table():
 @pytest.mark.parametrize("layout", LAYOUTS)
 @pytest.mark.parametrize("method", ["sandwich", "plate", "membrane"])
 def test_worked_calculation_equals_the_table(layout, method):
-    section = Section(280.0, BarLayers(30.0, 35.0, 14.0, 12.0, layout=layout), Concrete(60.0), Steel(500.0))
+    section = Section(280.0, bars_of(layout), Concrete(60.0), Steel(500.0))
     load = rows(12, 3)
     design = design_points(load, section, method=method, minimum="slab")
     table = design.steel.set_index(["point", "layer"])[REQUIRED]
@@ -199,7 +231,7 @@ def test_worked_calculation_equals_the_table(layout, method):
         sources = " ".join(s.source for _, s in chosen.steps)
         for clause in ("3.1.6(1)P", "3.2.7(2)", "(6.55)", "(6.56)", "9.2.1.1(1)", "(6.2.a)", "LL.123"):
             assert clause in sources
-        if method == "plate":
+        if method == "plate" and layout != "skew":
             assert_allclose(
                 [q.value for q in steps["Wood-Armer moments, membrane forces left out"].results][:1],
                 max(0.0, (load[i, 1, 3] + abs(load[i, 1, 5])) / 1e3)

@@ -95,6 +95,7 @@ def design_points(
     vertical: str = "y",
     situation: str = "persistent",
     standard: Standard | None = None,
+    together: bool = False,
     workers: int = 1,
 ) -> PointDesign:
     """Design points from their resultants in the bar directions.
@@ -116,6 +117,8 @@ def design_points(
         Picks the partial factors.
     standard : Standard, optional
         EN 1992-1-1:2004 with the recommended values by default.
+    together : bool
+        Least steel for all combinations together, and not the envelope of separate designs.
     workers : int
         Threads; 0 takes one a core.
 
@@ -150,8 +153,9 @@ def design_points(
     k = shape[1]
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
     settings = Settings(
-        section.bars, section.concrete, section.steel, standard or EN1992.recommended(), method, minimum, vertical
-    )
+        section.bars, section.concrete, section.steel, standard or EN1992.recommended(), method, minimum, vertical,
+        together=together,
+    )  # fmt: skip
     h = np.full(len(array), section.h)
     result = design_ultimate(array, np.eye(k), [situation] * k, h, settings, workers=workers)
     return PointDesign(labels, array, names, [situation] * k, h, settings, result)

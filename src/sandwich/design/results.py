@@ -23,26 +23,32 @@ REASONS: Final = {
 REQUIRED: Final = "required [mm2/m]"
 STRENGTH: Final = "by strength [mm2/m]"
 LEAST: Final = "least [mm2/m]"
+ENVELOPE: Final = "envelope [mm2/m]"
 LAYER: Final = "layer"
 OKAY: Final = "ok"
+PARALLEL: Final = 0.01  # of the angle between layers that count as one direction
 
 
 def _names(combinations: ArrayLike, by: NDArray[np.int64]) -> NDArray[np.str_]:
     return np.append(np.asarray(combinations, dtype=object), "")[by]
 
 
-def reason(code: int, names: tuple[str, ...]) -> str:
-    """A status code of `threelayer` in words, with the zone's names of its bar layers."""
+def reason(code: int, settings: Settings) -> str:
+    """A status code of `threelayer` in words, with the zone's names of its faces and bar layers."""
+    names = settings.names
+    if code in (threelayer.LACKS_BOTTOM, threelayer.LACKS_TOP):
+        face = settings.faces[code - threelayer.LACKS_BOTTOM]
+        return f"no stress field: tension at the {face}, which has no bars"
     if code in threelayer.LACKS:
         return f"no stress field: tension where there is no {names[threelayer.LACKS.index(code)]} bar"
     return REASONS[code]
 
 
-def status_of(u: Ultimate, combinations: list[str], names: tuple[str, ...]) -> NDArray[np.str_]:
+def status_of(u: Ultimate, combinations: list[str], settings: Settings) -> NDArray[np.str_]:
     """'ok', or why a point has no steel, with the combination that failed."""
     out = np.full(len(u.status), OKAY, dtype=object)
     for i in np.flatnonzero(u.status != threelayer.OK):
-        out[i] = f"fails: {reason(int(u.status[i]), names)} ({combinations[u.failing[i]]})"
+        out[i] = f"fails: {reason(int(u.status[i]), settings)} ({combinations[u.failing[i]]})"
     for i in np.flatnonzero((u.status == threelayer.OK) & (u.violation > TOLERANCE)):
         out[i] = f"no witness: misses equilibrium or strength by {u.violation[i]:.1e}"
     return out
@@ -58,9 +64,9 @@ def steel_frame(
 ) -> pd.DataFrame:
     """One row a point and bar layer that exists: areas, governing combination, status."""
     p = len(u.status)
-    status = status_of(u, combinations, settings.names)
+    status = status_of(u, combinations, settings)
     out = []
-    for i in range(4):
+    for i in range(axes.shape[1]):
         there = np.isfinite(axes[:, i])
         columns = {
             "zone": np.full(p, zone, dtype=object),
@@ -69,6 +75,7 @@ def steel_frame(
             REQUIRED: u.a_s[:, i] * 1e3,
             STRENGTH: u.a_s_ultimate[:, i] * 1e3,
             LEAST: u.a_s_minimum[:, i] * 1e3,
+            **({ENVELOPE: u.a_s_envelope[:, i] * 1e3} if settings.together else {}),
             "bar force [kN/m]": u.force[:, i],
             "combination": _names(combinations, u.governing[:, i]),
             "axis below mid-depth [mm]": axes[:, i],
@@ -87,8 +94,8 @@ def checks_frame(
     labels = np.asarray(labels, dtype=object)
     p = len(labels)
     most = np.full(p, 1.0)
-    by_x = u.a_s[:, [0, 2]].sum(1) * 1e3
-    by_y = u.a_s[:, [1, 3]].sum(1) * 1e3
+    parallel = np.abs(np.sin(settings.bars.angles[:, None] - settings.bars.angles)) < PARALLEL
+    heaviest = (u.a_s @ parallel).max(1) * 1e3
     greatest = settings.standard.greatest_steel(h) * 1e3
     clauses = settings.standard.clauses
     rows = [
@@ -103,13 +110,13 @@ def checks_frame(
             u.shear.utilisation,
             u.shear.by,
         ),
-        ("greatest steel", clauses["greatest steel"], np.maximum(by_x, by_y), greatest, "mm2/m", None, np.full(p, -1)),
+        ("greatest steel", clauses["greatest steel"], heaviest, greatest, "mm2/m", None, np.full(p, -1)),
         ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, 1 N/mm)", None, u.failing),
     ]
     if settings.method != "sandwich":
         what = "membrane force left out" if settings.method == "plate" else "moment left out"
         rows.append((what, "", u.neglected, np.full(p, MATTERS), "of bar force", None, u.neglected_by))
-    status, fails = status_of(u, combinations, settings.names), u.failing >= 0
+    status, fails = status_of(u, combinations, settings), u.failing >= 0
     out = []
     for name, clause, demand, capacity, unit, use, by in rows:
         used = demand / capacity if use is None else use

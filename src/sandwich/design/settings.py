@@ -20,6 +20,7 @@ class Settings:
     minimum: str = "none"
     vertical: str = "y"
     faces: tuple[str, str] = ("bottom", "top")
+    together: bool = False
 
     @property
     def names(self) -> tuple[str, ...]:

@@ -32,6 +32,8 @@ class Certificate:
         Zones whose method looks at a part of the resultants, and which.
     averages : tuple of str
         Zones with averaged peaks, and how many points.
+    joint : tuple of str
+        Zones designed for all combinations together, with saving and distance from the least.
     """
 
     points: int
@@ -45,12 +47,16 @@ class Certificate:
     single_worst: float
     partial: tuple[str, ...] = ()
     averages: tuple[str, ...] = ()
+    joint: tuple[str, ...] = ()
 
 
 def certificate_of(
-    parts: list[Ultimate], methods: dict[str, str] | None = None, averages: dict[str, int] | None = None
+    parts: list[Ultimate],
+    methods: dict[str, str] | None = None,
+    averages: dict[str, int] | None = None,
+    joint: dict[str, Ultimate] | None = None,
 ) -> Certificate:
-    """Certificate of all zones; `methods` and `averages` hold method and averaged points of each by name."""
+    """Certificate of all zones; methods, averaged points and joint designs come by the zone's name."""
     certified = np.concatenate([u.certified for u in parts])
     failed = np.concatenate([u.failing >= 0 for u in parts])
     violation = np.concatenate([u.violation for u in parts])[certified]
@@ -72,7 +78,21 @@ def certificate_of(
         single_worst=float(own.max(initial=0.0)),
         partial=tuple(f"{name}: {PARTS[m]}" for name, m in (methods or {}).items() if m in PARTS),
         averages=tuple(f"{name}: {count}" for name, count in (averages or {}).items() if count),
+        joint=tuple(_saving(name, u) for name, u in (joint or {}).items()),
     )
+
+
+def _saving(zone: str, u: Ultimate) -> str:
+    """What a joint design saves against the envelope, and how near it is to its bound."""
+    good = u.certified & (u.a_s_envelope.sum(1) > 0.0)
+    envelope, steel = u.a_s_envelope[good].sum(1), u.a_s_ultimate[good].sum(1)
+    if not good.any():
+        return f"{zone}: no steel"
+    most = _percent(float((1.0 - steel / envelope).max()))
+    bound = np.where(u.bound[good] > 0.0, u.bound[good], np.nan)
+    near = np.nanquantile(u.total[good] / bound - 1.0, 0.95)
+    saved = _percent(1.0 - float(steel.sum() / envelope.sum()))
+    return f"{zone} {saved} (at one point {most}), 95 % of its points within {_percent(float(near))} of the least"
 
 
 def certificate_lines(c: Certificate) -> list[str]:
@@ -82,12 +102,15 @@ def certificate_lines(c: Certificate) -> list[str]:
     failed = f"{c.failed} {'point fails' if c.failed == 1 else 'points fail'}"
     single = f"median {_percent(c.single_median)}, worst {_percent(c.single_worst)}"
     together = f"median {_percent(c.gap_median)}, 95 % of the points within {_percent(c.gap_95)}"
+    of = "the heaviest one, or of all together" if c.joint else "the heaviest one"
     lines = [
         f"{c.certified} of {c.points} points certified for every combination: {field}; {proof}",
         f"{failed}, without steel; points with steel and without a witness: {c.uncertified}",
         f"Steel of each combination by itself: {single} above its lower bound",
-        f"Steel of all combinations: {together} above the lower bound of the heaviest one",
+        f"Steel of all combinations: {together} above the lower bound of {of}",
     ]
+    if c.joint:
+        lines.append(f"Steel for all combinations together saves against their envelope: {'; '.join(c.joint)}")
     if c.partial:
         lines.append(f"Certified is a part of the resultants in {', '.join(c.partial)}")
     if c.averages:

@@ -8,7 +8,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.design.settings import Settings
-from sandwich.standards.interface import Standard
 
 Floats = NDArray[np.float64]
 
@@ -38,26 +37,30 @@ class ShearInput:
     n_phi: Floats
 
 
-def shear_input(standard: Standard, loads: Floats, h: Floats, axes: Floats, a_s: Floats) -> ShearInput:
-    """Quantities in the direction of the principal shear; loads (..., 8), h (...), axes and a_s (..., 4)."""
+def shear_input(settings: Settings, loads: Floats, h: Floats, axes: Floats, a_s: Floats) -> ShearInput:
+    """Quantities in the direction of the principal shear; loads (..., 8), h (...), axes and a_s (..., b)."""
+    standard, sides, angles = settings.standard, settings.bars.sides, settings.bars.angles
     v_Ed, phi = standard.principal_shear(loads[..., 6], loads[..., 7])
     c, s = np.cos(phi), np.sin(phi)
     n_phi = loads[..., 0] * c * c + loads[..., 1] * s * s + 2 * loads[..., 2] * s * c
     m_phi = loads[..., 3] * c * c + loads[..., 4] * s * s + 2 * loads[..., 5] * s * c
     bottom = m_phi >= 0.0
-    own = np.where(bottom[..., None], axes[..., :2], -axes[..., 2:])
-    other = np.where(bottom[..., None], axes[..., 2:], axes[..., :2])
-    steel = np.where(bottom[..., None], a_s[..., :2], a_s[..., 2:])
+    there = np.isfinite(axes)
+    of_face = np.where(bottom[..., None], sides >= 0, sides <= 0) & there
     # a face without bars has no steel to count on; its depth is taken as that of the other face
-    curtain = np.where(bottom[..., None], axes[..., :2], -axes[..., :2])
-    one = np.isfinite(axes[..., :2]).all(-1) & ~np.isfinite(axes[..., 2:]).any(-1)
-    middle = one & (np.abs(axes[..., :2]).max(-1) < 0.1 * h)
-    own = np.where(middle[..., None], curtain, own)
-    steel = np.where(middle[..., None], a_s[..., :2], steel)
-    depth = h[..., None] / 2 + np.where(np.isfinite(own), own, np.abs(other))
-    d = depth[..., 0] * c * c + depth[..., 1] * s * s
-    ratio = np.where(np.isfinite(own), steel, 0.0) / depth
-    return ShearInput(v_Ed, phi, bottom, d, standard.tension_ratio(ratio[..., 0], ratio[..., 1], phi), n_phi)
+    counted = np.where(of_face.any(-1, keepdims=True), of_face, there)
+    e = np.nan_to_num(axes)
+    low = np.where(bottom[..., None], e, -e)
+    depth = h[..., None] / 2 + np.where(of_face, low, np.abs(e))
+    along = np.cos(phi[..., None] - angles) ** 2 * counted
+    share = along / np.maximum(along.sum(-1, keepdims=True), 1e-12)
+    d = (depth * share).sum(-1)
+    ratio = np.where(of_face, a_s, 0.0) / depth
+    rho = standard.tension_ratio(
+        (ratio * np.cos(angles) ** 2).sum(-1), (ratio * np.sin(angles) ** 2).sum(-1), phi,
+        (ratio * np.sin(angles) * np.cos(angles)).sum(-1),
+    )  # fmt: skip
+    return ShearInput(v_Ed, phi, bottom, d, rho, n_phi)
 
 
 def check_shear(
@@ -66,11 +69,11 @@ def check_shear(
     """Worst principal shear over the combinations of p points; `combined` has shape (p, k, 8)."""
     p, k, _ = combined.shape
     q = shear_input(
-        settings.standard,
+        settings,
         combined,
         np.broadcast_to(h[:, None], (p, k)),
-        np.broadcast_to(axes[:, None], (p, k, 4)),
-        np.broadcast_to(a_s[:, None], (p, k, 4)),
+        np.broadcast_to(axes[:, None], (p, k, axes.shape[1])),
+        np.broadcast_to(a_s[:, None], (p, k, axes.shape[1])),
     )
     capacity = np.empty((p, k))
     for j, situation in enumerate(situations):

@@ -15,9 +15,10 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.design.fields import stress_fields
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear
-from sandwich.mechanics import certificate, threelayer
+from sandwich.mechanics import threelayer
 from sandwich.mechanics.superpose import blocks, superpose
 from sandwich.standards.interface import Strengths
 
@@ -25,6 +26,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 BLOCK: Final = 2048
 TOLERANCE: Final = 1e-6  # of max(|N|, 1 N/mm): largest violation a certified row may have
+PULLS: Final = 1e-4  # of the most steel of a point: below it a layer does not count as in tension
 MATTERS: Final = 0.05  # share of the bar force above which a neglected force is reported
 
 
@@ -34,11 +36,13 @@ class Ultimate:
 
     Attributes
     ----------
-    a_s, a_s_ultimate, a_s_minimum : ndarray, shape (p, 4)
+    a_s, a_s_ultimate, a_s_minimum : ndarray, shape (p, b)
         Required, by strength alone, and least area of each bar layer [mm2/mm]; nan where a point fails.
-    governing : ndarray of int, shape (p, 4)
+    a_s_envelope : ndarray, shape (p, b)
+        Largest area of the designs of single combinations; the same as by strength unless that is a joint design.
+    governing : ndarray of int, shape (p, b)
         Combination that asked for most steel.
-    force : ndarray, shape (p, 4)
+    force : ndarray, shape (p, b)
         Bar force it asked for [N/mm].
     status, failing : ndarray of int, shape (p,)
         Status code of `threelayer` and the first combination that failed.
@@ -52,8 +56,8 @@ class Ultimate:
     violation : ndarray, shape (p,)
         Largest violation of the witness over max(|N|, 1 N/mm).
     bound, total : ndarray, shape (p,)
-        Lower bound of the area of any bars for the worst combination, and the area of the envelope, before
-        minimum steel [mm2/mm].
+        Lower bound of the weighted area of any bars for the worst combination, or for all together in a joint
+        design, and the weighted area by strength, before minimum steel [mm2/mm].
     gap : ndarray, shape (p,)
         Largest distance of a single combination's steel from its own lower bound, over the heaviest one's.
     shear : ShearCheck
@@ -63,6 +67,7 @@ class Ultimate:
     a_s: Floats
     a_s_ultimate: Floats
     a_s_minimum: Floats
+    a_s_envelope: Floats
     governing: Ints
     force: Floats
     status: Ints
@@ -83,24 +88,6 @@ class Ultimate:
     def certified(self) -> NDArray[np.bool_]:
         """Points whose every combination has a witness."""
         return np.asarray((self.status == threelayer.OK) & (self.violation <= TOLERANCE))
-
-
-@dataclass(frozen=True)
-class Rows:
-    """The designed rows of a block: p points times k combinations."""
-
-    demand: Floats
-    designed: Floats
-    sections: Floats
-    witness: certificate.Witness
-    bound: Floats
-
-    def violation(self, capacity: Floats, method: str) -> Floats:
-        """Largest violation of each row over max(|n|, 1 N/mm) with bars of some capacity (r, 4) [N/mm]."""
-        h, axes = self.sections[:, 0], self.sections[:, 1:5]
-        found = certificate.violations(self.demand, h, axes, capacity, self.witness, moments=method != "membrane")
-        scale = np.maximum(np.abs(self.demand[:, :3]).max(1), 1.0)
-        return np.where(self.designed[:, 12] == threelayer.OK, found.largest / scale, np.inf)
 
 
 def design_ultimate(
@@ -173,70 +160,41 @@ def _join(parts: list[Ultimate]) -> Ultimate:
     return Ultimate(**joined)
 
 
-def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings) -> Rows:
-    """Design p x k rows, the rows of `combined`, shape (p, k, 8), one after another."""
-    p, k, _ = combined.shape
-    loads = combined.reshape(p * k, 8)
-    sections = np.empty((p, k, 7))
-    sections[:, :, 0] = h[:, None]
-    sections[:, :, 1:5] = axes[:, None]
-    sections[:, :, 5] = [s.fc_cracked for s in strengths]
-    sections[:, :, 6] = [s.fc_uncracked for s in strengths]
-    sections = np.reshape(sections, (p * k, 7))
-    designed = threelayer.design(loads, np.arange(p * k), sections, method=settings.method)
-    demand = loads[:, :6].copy()
-    if settings.method == "plate":
-        demand[:, :3] = 0.0
-    ok = designed[:, 12] == threelayer.OK
-    safe = np.where(ok[:, None], designed, 0.0)
-    bottom, top = threelayer.layer_tensors(demand, sections[:, 0], sections[:, 1:5], safe)
-    if settings.method == "membrane":
-        demand[:, 3:] = 0.0
-        concrete = demand[:, :3].copy()
-        concrete[:, :2] -= safe[:, :2] + safe[:, 2:4]
-        bottom = top = concrete / 2
-    witness = certificate.Witness(
-        safe[:, :4], bottom, top, safe[:, 4], safe[:, 5], np.where(ok, safe[:, 10], 1.0), np.where(ok, safe[:, 11], 1.0)
-    )
-    bound = certificate.lower_bound(demand, sections[:, 0], sections[:, 1:5], safe[:, 4], safe[:, 5], safe[:, 6:10])
-    return Rows(demand, designed, sections, witness, np.where(ok, bound, 0.0))
-
-
 def _block(
     combined: Floats, strengths: list[Strengths], situations: list[str], h: Floats, axes: Floats, settings: Settings
 ) -> Ultimate:
     p, k, _ = combined.shape
-    rows = design_combined(combined, strengths, h, axes, settings)
-    designed = rows.designed.reshape(p, k, -1)
-    status = designed[:, :, 12].astype(np.int64)
+    b = axes.shape[1]
+    found = stress_fields(combined, strengths, h, axes, settings)
+    rows, ultimate = found.rows, found.area
+    status = rows.status.reshape(p, k)
     failed = (status != threelayer.OK).any(1)
     failing = np.where(failed, (status != threelayer.OK).argmax(1), -1)
     f_yd = np.array([s.f_yd for s in strengths])
-    force = designed[:, :, :4]
-    membrane, moment = np.abs(combined[:, :, :3]).max((1, 2)), np.abs(combined[:, :, 3:6]).max((1, 2))
-    tiny = 1e-8 * np.maximum(membrane, moment / h)  # what rounding leaves where no bar is needed
-    area = np.where(force > tiny[:, None, None], force, 0.0) / f_yd[:, None]
+    force = rows.witness.bars.reshape(p, k, b)
+    area = force / f_yd[:, None]
     governing = area.argmax(1)
-    ultimate = np.take_along_axis(area, governing[:, None], 1)[:, 0]
     governed = np.take_along_axis(force, governing[:, None], 1)[:, 0]
     depths = h[:, None] / 2 + np.abs(axes)
     least = settings.standard.minimum_steel(
-        settings.minimum, settings.concrete, settings.steel, h, depths, ultimate, vertical=settings.vertical
-    )
+        settings.minimum, settings.concrete, settings.steel, h, depths, pulling(ultimate),
+        angles=settings.bars.angles, sides=settings.bars.sides, vertical=settings.vertical,
+    )  # fmt: skip
     required = np.maximum(ultimate, least)
-    shear = check_shear(combined, situations, h, axes, np.where(failed[:, None], 0.0, required), settings)
-    layers = (designed[:, :, 4] + designed[:, :, 5]) / h[:, None]
-    depth = _compressed_depth(designed, strengths, h, axes)
+    held = np.where(failed[:, None], 0.0, required)
+    shear = check_shear(combined, situations, h, axes, held, settings)
+    t = np.stack([rows.witness.t_bottom, rows.witness.t_top], axis=-1).reshape(p, k, 2)
+    layers = t.sum(2) / h[:, None]
+    depth = _compressed_depth(force, t, strengths, h, axes)
     neglected = _neglected(combined, force.sum(2), h, strengths, settings.method)
-    carried = (np.where(failed[:, None], 0.0, required)[:, None] * f_yd[:, None]).reshape(p * k, 4)
+    carried = (held[:, None] * f_yd[:, None]).reshape(p * k, b)
     violation = rows.violation(carried, settings.method).reshape(p, k)
-    total = force.sum(2)
-    gap = (total - rows.bound.reshape(p, k)) / np.maximum(total.max(1), 1e-3)[:, None]
     nan = np.where(failed, np.nan, 1.0)
     return Ultimate(
         a_s=required * nan[:, None],
         a_s_ultimate=ultimate * nan[:, None],
         a_s_minimum=least * nan[:, None],
+        a_s_envelope=found.envelope * nan[:, None],
         governing=np.where((ultimate > 0.0) & ~failed[:, None], governing, -1),
         force=governed * nan[:, None],
         status=np.where(failed, status[np.arange(p), failing], threelayer.OK),
@@ -248,22 +206,29 @@ def _block(
         neglected=neglected.max(1) * nan,
         neglected_by=neglected.argmax(1),
         violation=violation.max(1),
-        bound=(rows.bound.reshape(p, k) / f_yd).max(1) * nan,
-        total=ultimate.sum(1) * nan,
-        gap=np.where(failed, np.nan, gap.max(1)),
+        bound=found.bound * nan,
+        total=ultimate @ settings.bars.weights * nan,
+        gap=np.where(failed, np.nan, found.gap),
         shear=shear,
     )
 
 
-def _compressed_depth(designed: Floats, strengths: list[Strengths], h: Floats, axes: Floats) -> Floats:
+def pulling(area: Floats) -> Floats:
+    """Areas (p, b) of the layers that count as in tension; what a joint design leaves over in others is none."""
+    return np.where(area > PULLS * area.max(1, keepdims=True), area, 0.0)
+
+
+def _compressed_depth(force: Floats, t: Floats, strengths: list[Strengths], h: Floats, axes: Floats) -> Floats:
     """Neutral axis depth over the greatest at which pulling bars yield, for each point and combination."""
     block = np.array([s.block for s in strengths])
     limit = np.array([s.depth_limit for s in strengths])
-    worst = np.zeros(designed.shape[:2])
-    for i in range(4):
-        far = designed[:, :, 5] if i < 2 else designed[:, :, 4]
-        d = h / 2 + (axes[:, i] if i < 2 else -axes[:, i])
-        pulls = designed[:, :, i] > 1e-6 * designed[:, :, :4].max(2)
+    worst = np.zeros(force.shape[:2])
+    for i in range(force.shape[2]):
+        # a curtain at mid-depth looks at the layer on its far side
+        low = np.nan_to_num(axes[:, i]) >= 0.0
+        far = np.where(low[:, None], t[:, :, 1], t[:, :, 0])
+        d = h / 2 + np.abs(axes[:, i])
+        pulls = force[:, :, i] > 1e-6 * force.max(2)
         ratio = far / block / np.where(np.isfinite(d), d, np.inf)[:, None] / limit
         worst = np.maximum(worst, np.where(pulls, ratio, 0.0))
     return worst

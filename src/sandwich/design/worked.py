@@ -10,11 +10,13 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.design.fields import stress_fields
 from sandwich.design.results import reason, status_of
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_input
-from sandwich.design.ultimate import Ultimate, design_combined, design_ultimate
+from sandwich.design.ultimate import Ultimate, design_ultimate, pulling
 from sandwich.mechanics import threelayer
+from sandwich.mechanics.certificate import dyads
 from sandwich.mechanics.plate import wood_armer
 from sandwich.resultants import COMPONENTS
 from sandwich.standards.interface import Strengths
@@ -93,7 +95,7 @@ def worked_point(
         sheet.add(Step(f"Resultants of {combinations[j]} in the bar directions", "", "", (), given))
         sheet.heading = "Strengths"
         strengths = settings.standard.strengths(settings.concrete, settings.steel, situations[j])
-        _field(sheet, combined[j], h, axes, settings, strengths)
+        _field(sheet, combined, situations, j, h, axes, settings, strengths)
         _bars(sheet, whole, combinations, h, axes, settings)
         _shear(sheet, whole, combined[j], situations[j], combinations[j], h, axes, settings)
     return sheet
@@ -108,30 +110,43 @@ def _heaviest(u: Ultimate) -> int:
     return int(u.governing[0, worst])
 
 
-def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settings, strengths: Strengths) -> None:
-    rows = design_combined(loads[None, None], [strengths], np.array([h]), axes[None], settings)
-    out, w = rows.designed[0], rows.witness
+def _field(
+    sheet: Sheet,
+    combined: Floats,
+    situations: list[str],
+    j: int,
+    h: float,
+    axes: Floats,
+    settings: Settings,
+    strengths: Strengths,
+) -> None:
+    all_strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
+    if not settings.together:
+        all_strengths, combined, j = [strengths], combined[[j]], 0
+    rows = stress_fields(combined[None], all_strengths, np.array([h]), axes[None], settings).rows
+    loads, w, status = combined[j], rows.witness, int(rows.status[j])
+    f, tb, tt = w.bars[j], float(w.t_bottom[j]), float(w.t_top[j])
     sheet.heading = f"Stress field ({settings.method})"
-    if int(out[12]) != threelayer.OK:
-        sheet.add(Step("No field", "", "", (), (Quantity("reason", reason(int(out[12]), settings.names), ""),)))
+    if status != threelayer.OK:
+        sheet.add(Step("No field", "", "", (), (Quantity("reason", reason(status, settings), ""),)))
         return
     n, m = loads[:3].copy(), loads[3:6].copy()
     source = _SOURCE[settings.method]
-    if settings.method == "plate":
+    if settings.method == "plate" and settings.bars.closed_form:
         names = tuple(f"m_{b.replace(' ', '_')}" for b in settings.names)
         sheet.add(
             Step("Wood-Armer moments, membrane forces left out", source, "m_x + |m_xy|, m_y + |m_xy|; -m for the top",
                  quantities(("mx", "my", "mxy"), m / 1e3, "kNm/m"), quantities(names, wood_armer(*m) / 1e3, "kNm/m"))
         )  # fmt: skip
+    if settings.method == "plate":
         n[:] = 0.0
     if settings.method == "membrane":
         m[:] = 0.0
-    tb, tt = out[4], out[5]
     yb, yt = (h - tb) / 2, (h - tt) / 2
     sheet.add(
         Step("Layers", "thickness = compression / strength", "y_b = (h - t_b)/2, y_t = (h - t_t)/2, Y = y_b + y_t",
              (*quantities(("h", "t_b", "t_t"), np.array([h, tb, tt]), "mm"),
-              *quantities(("fc_b", "fc_t"), out[10:12], "MPa")),
+              *quantities(("fc_b", "fc_t"), np.array([w.fc_bottom[j], w.fc_top[j]]), "MPa")),
              quantities(("y_b", "y_t", "Y"), np.array([yb, yt, yb + yt]), "mm"))
     )  # fmt: skip
     nb, nt = (n * yt + m) / (yb + yt), (n * yb - m) / (yb + yt)
@@ -144,15 +159,16 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
     )  # fmt: skip
     there = np.isfinite(axes)
     bars = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
+    bound = () if settings.together else (Quantity("lower bound", float(rows.bound[j]), "kN/m"),)
+    aim = "within the bars of all combinations together" if settings.together else "least total"
     sheet.add(
-        Step("Bar forces", source, "least total with both layers free of tension",
+        Step("Bar forces", source, f"{aim}, both layers free of tension",
              quantities(tuple(f"e {b}" for b in bars), axes[there], "mm"),
-             (*quantities(tuple(f"f {b}" for b in bars), out[:4][there], "kN/m"),
-              Quantity("total", float(out[:4].sum()), "kN/m"),
-              Quantity("lower bound", float(rows.bound[0]), "kN/m")))
+             (*quantities(tuple(f"f {b}" for b in bars), f[there], "kN/m"),
+              Quantity("total", float(f.sum()), "kN/m"), *bound))
     )  # fmt: skip
     strut = f"equilibrium; {settings.standard.name}, {settings.standard.clauses['layers']}"
-    for name, c, t, fc in (("bottom", w.bottom[0], tb, out[10]), ("top", w.top[0], tt, out[11])):
+    for name, c, t, fc in (("bottom", w.bottom[j], tb, w.fc_bottom[j]), ("top", w.top[j], tt, w.fc_top[j])):
         low = (c[0] + c[1]) / 2 - np.hypot((c[0] - c[1]) / 2, c[2])
         high = (c[0] + c[1]) / 2 + np.hypot((c[0] - c[1]) / 2, c[2])
         sheet.add(
@@ -160,17 +176,15 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
                  quantities(("c_x", "c_y", "c_xy"), c, "kN/m"),
                  quantities(("c_1", "c_2", "fc t"), np.array([high, low, fc * t]), "kN/m"))
         )  # fmt: skip
-    violation = float(rows.violation(out[None, :4], settings.method)[0])
-    steel_x = out[0] + out[2], out[1] + out[3], 0.0
-    e = np.nan_to_num(axes)
-    couple = out[0] * e[0] + out[2] * e[2], out[1] * e[1] + out[3] * e[3], 0.0
-    held_n = np.array(steel_x) + w.bottom[0] + w.top[0]
-    held_m = np.array(couple) + w.bottom[0] * yb - w.top[0] * yt
+    violation = float(rows.violation(w.bars, settings.method)[j])
+    d = dyads(settings.bars.angles)
+    held_n = f @ d + w.bottom[j] + w.top[j]
+    held_m = (f * np.nan_to_num(axes)) @ d + w.bottom[j] * yb - w.top[j] * yt
     if settings.method == "membrane":
         held_m = held_m * 0.0
     sheet.add(
         Step("Equilibrium of the field", "certificate: bars and concrete against the resultants",
-             "sum f + C_b + C_t = n, sum f e + C_b y_b - C_t y_t = m",
+             "sum f d d' + C_b + C_t = n, sum f e d d' + C_b y_b - C_t y_t = m",
              (*quantities(COMPONENTS[:3], held_n, "kN/m"), *quantities(COMPONENTS[3:6], held_m / 1e3, "kNm/m")),
              (Quantity("largest violation", violation, "of max(|n|, 1 N/mm)"),))
     )  # fmt: skip
@@ -178,24 +192,25 @@ def _field(sheet: Sheet, loads: Floats, h: float, axes: Floats, settings: Settin
 
 def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Floats, settings: Settings) -> None:
     sheet.heading = "Bars"
-    status = status_of(u, combinations, settings.names)[0]
+    status = status_of(u, combinations, settings)[0]
     if u.failing[0] >= 0:
         sheet.answer = (Quantity("status", status, ""),)
         sheet.add(Step("Status of the point", "", "", (), sheet.answer))
         return
+    how = "least steel of all combinations together" if settings.together else "envelope over the combinations"
     for i in np.flatnonzero(np.isfinite(axes)):
         by = int(u.governing[0, i])
         name = settings.names[i]
         given = (Quantity("f", float(u.force[0, i]), "kN/m"),) if by >= 0 else ()
         title = f"{name}: by {combinations[by]}" if by >= 0 else f"{name}: no combination asks for steel"
         sheet.add(
-            Step(title, "envelope over the combinations", "a_s = f / f_yd", given,
+            Step(title, how, "a_s = f / f_yd", given,
                  (Quantity("a_s by strength", float(u.a_s_ultimate[0, i] * 1e3), "mm2/m"),))
         )  # fmt: skip
     depths = h / 2 + np.abs(axes)
     settings.standard.minimum_steel(
-        settings.minimum, settings.concrete, settings.steel, np.array([h]), depths[None], u.a_s_ultimate,
-        vertical=settings.vertical,
+        settings.minimum, settings.concrete, settings.steel, np.array([h]), depths[None], pulling(u.a_s_ultimate),
+        angles=settings.bars.angles, sides=settings.bars.sides, vertical=settings.vertical,
     )  # fmt: skip
     there = np.isfinite(axes)
     names = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
@@ -213,7 +228,7 @@ def _shear(
     if u.failing[0] >= 0:
         return
     sheet.heading = f"Transverse shear ({name})"
-    q = shear_input(settings.standard, loads[None], np.array([h]), axes[None], u.a_s)
+    q = shear_input(settings, loads[None], np.array([h]), axes[None], u.a_s)
     face = "bottom" if bool(q.bottom_tension[0]) else "top"
     sheet.add(
         Step(f"In the direction of the shear the {face} is in tension", "tensor rule", "m_phi, n_phi, d along phi", (),

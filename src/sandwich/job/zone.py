@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field, field_validator, model_validator
 
 from sandwich.job.base import Finite, Model, NotNegative, Place, Positive
-from sandwich.section import BarLayers, Concrete, Layout, Steel
+from sandwich.section import BarLayers, BarLine, Concrete, Layout, Steel
 
 
 class Direction(Model):
@@ -36,6 +36,14 @@ class TopSide(Model):
     away_from: Place | None = None
 
 
+class Line(Model):
+    """One layer of parallel bars: direction from the x bars of the zone [deg], diameter [mm], weight in the total."""
+
+    angle: Finite
+    diameter: Positive = 12.0
+    weight: Positive = 1.0
+
+
 class Bars(Model):
     """Where the bars of a zone lie [mm]."""
 
@@ -45,10 +53,21 @@ class Bars(Model):
     diameter_x: Positive = 12.0
     diameter_y: Positive = 12.0
     outer: Literal["x", "y"] = "x"
+    weight_x: Positive = 1.0
+    weight_y: Positive = 1.0
+    bottom: tuple[Line, ...] = ()
+    top: tuple[Line, ...] = ()
+
+    @model_validator(mode="after")
+    def _layers_will_do(self) -> Bars:
+        self.layers()
+        return self
 
     def layers(self) -> BarLayers:
         """The same for the core."""
-        return BarLayers(**self.model_dump())
+        own = self.model_dump(exclude={"bottom", "top"})
+        lines = [tuple(BarLine(**b.model_dump()) for b in side) for side in (self.bottom, self.top)]
+        return BarLayers(**own, bottom=lines[0], top=lines[1])
 
 
 class Peaks(Model):
@@ -83,6 +102,7 @@ class Zone(Model):
     f_yk: Finite = 500.0
     method: Literal["sandwich", "plate", "membrane"] = "sandwich"
     minimum: Literal["slab", "wall", "none"] = "none"
+    together: bool = False
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"
     unsigned: Literal["stop", "bound"] = "stop"

@@ -22,8 +22,8 @@ class Witness:
 
     Attributes
     ----------
-    bars : ndarray, shape (r, 4)
-        Forces of bottom x, bottom y, top x, top y [N/mm].
+    bars : ndarray, shape (r, b)
+        Bar forces [N/mm].
     bottom, top : ndarray, shape (r, 3)
         Concrete forces cx, cy, cxy of the outer layers [N/mm], tension positive.
     t_bottom, t_top : ndarray, shape (r,)
@@ -77,20 +77,36 @@ def _principal(c: Floats) -> tuple[Floats, Floats]:
     return mean + radius, mean - radius
 
 
+def dyads(angles: ArrayLike) -> Floats:
+    """cos^2, sin^2 and sin cos of directions [rad], shape (..., 3)."""
+    angles = np.asarray(angles, dtype=float)
+    c, s = np.cos(angles), np.sin(angles)
+    return np.stack([c * c, s * s, c * s], axis=-1)
+
+
 def violations(
-    resultants: ArrayLike, h: ArrayLike, axes: ArrayLike, capacity: ArrayLike, witness: Witness, *, moments: bool = True
+    resultants: ArrayLike,
+    h: ArrayLike,
+    axes: ArrayLike,
+    angles: ArrayLike,
+    capacity: ArrayLike,
+    witness: Witness,
+    *,
+    moments: bool = True,
 ) -> Violations:
     """Check witnesses against the resultants they claim to carry.
 
     Parameters
     ----------
     resultants : array_like, shape (r, 6)
-        nx ny nxy [N/mm], mx my mxy [N] in the bar directions.
+        nx ny nxy [N/mm], mx my mxy [N].
     h : array_like, shape (r,)
         Thickness [mm].
-    axes : array_like, shape (r, 4)
+    axes : array_like, shape (r, b)
         Distance of each bar axis from mid-depth, positive towards the bottom [mm]; nan where there is no bar.
-    capacity : array_like, shape (r, 4)
+    angles : array_like, shape (b,) or (r, b)
+        Directions of the bars from x towards y [rad].
+    capacity : array_like, shape (r, b)
         Force each bar layer can carry [N/mm].
     witness : Witness
         The stress fields.
@@ -113,12 +129,12 @@ def violations(
     arm = np.where(present, axes, 0.0)
     f = witness.bars
     zb, zt = (h - witness.t_bottom) / 2, -(h - witness.t_top) / 2
-    balance = np.zeros((len(loads), 6))
-    for i in range(3):
-        steel = f[:, i] + f[:, i + 2] if i < 2 else 0.0
-        couple = f[:, i] * arm[:, i] + f[:, i + 2] * arm[:, i + 2] if i < 2 else 0.0
-        balance[:, i] = loads[:, i] - steel - witness.bottom[:, i] - witness.top[:, i]
-        balance[:, i + 3] = (loads[:, i + 3] - couple - witness.bottom[:, i] * zb - witness.top[:, i] * zt) / h
+    steel = np.einsum("rb,rbi->ri", f, np.broadcast_to(dyads(angles), (*f.shape, 3)))
+    couple = np.einsum("rb,rbi->ri", f * arm, np.broadcast_to(dyads(angles), (*f.shape, 3)))
+    balance = np.empty((len(loads), 6))
+    balance[:, :3] = loads[:, :3] - steel - witness.bottom - witness.top
+    balance[:, 3:] = loads[:, 3:6] - couple - witness.bottom * zb[:, None] - witness.top * zt[:, None]
+    balance[:, 3:] /= h[:, None]
     if not moments:
         balance[:, 3:] = 0.0
     high_b, low_b = _principal(witness.bottom)
@@ -137,50 +153,70 @@ def violations(
 
 
 def lower_bound(
-    resultants: ArrayLike, h: ArrayLike, axes: ArrayLike, t_bottom: ArrayLike, t_top: ArrayLike, strains: ArrayLike
+    resultants: ArrayLike,
+    h: ArrayLike,
+    axes: ArrayLike,
+    angles: ArrayLike,
+    t: ArrayLike,
+    strains: ArrayLike,
+    *,
+    strength: ArrayLike | None = None,
+    weights: ArrayLike | None = None,
 ) -> Floats:
-    """Least total bar force that any field with these layers can have, by the work of a mechanism.
+    """Least total bar force that any fields with these layers can have, by the work of mechanisms.
 
     Parameters
     ----------
-    resultants : array_like, shape (r, 6)
-        nx ny nxy [N/mm], mx my mxy [N] in the bar directions.
-    h, t_bottom, t_top : array_like, shape (r,)
-        Thickness of the section and of the layers [mm].
-    axes : array_like, shape (r, 4)
+    resultants : array_like, shape (p, k, 6)
+        nx ny nxy [N/mm], mx my mxy [N] of combinations that the same bars serve.
+    h : array_like, shape (p,)
+        Thickness [mm].
+    axes : array_like, shape (p, b)
         Distance of each bar axis from mid-depth, positive towards the bottom [mm]; nan where there is no bar.
-    strains : array_like, shape (r, 4)
-        Proposed strains [-] at the middle of the layers: x bottom, x top, y bottom, y top.
+    angles : array_like, shape (b,) or (p, b)
+        Directions of the bars from x towards y [rad].
+    t : array_like, shape (p, k, 2)
+        Thickness of the bottom and the top layer in each combination [mm].
+    strains : array_like, shape (p, k, 2, 3)
+        Proposed strains eps_x, eps_y, eps_xy (tensor) [-] at the middle of the bottom and the top layer.
+    strength : array_like, shape (k,), optional
+        Yield strength in each combination over that of reference [-]; 1 by default.
+    weights : array_like, shape (b,), optional
+        Weight of each bar in the total [-]; 1 by default.
 
     Returns
     -------
-    ndarray, shape (r,)
-        Lower bound [N/mm], zero or more. Any proposal gives a bound: it is first made admissible.
+    ndarray, shape (p,)
+        Lower bound [N/mm of the reference strength], zero or more. Any proposal gives a bound: it is first made
+        admissible.
 
     Notes
     -----
-    Admissible: no strain of a layer below zero, none of a bar above 1. The shear strain that does most work
-    is 2 sqrt(eps_x eps_y), with the sign of the layer's shear.
+    Admissible: no layer shortens in any direction, and the strains of a bar in all combinations, each times its
+    strength, come to no more than its weight; a bar that shortens counts as none.
 
     References
     ----------
     Upper bound theorem of limit analysis; duality of the convex problem of least steel.
     """
     loads = np.asarray(resultants, dtype=float)
-    h, tb, tt = (np.asarray(a, dtype=float) for a in (h, t_bottom, t_top))
-    bars = np.asarray(axes, dtype=float)
-    eps = np.maximum(np.nan_to_num(np.asarray(strains, dtype=float), posinf=0.0), 0.0)
-    yb, yt = (h - tb) / 2, (h - tt) / 2
+    h, t, axes = (np.asarray(a, dtype=float) for a in (h, t, axes))
+    eps = np.nan_to_num(np.asarray(strains, dtype=float), posinf=0.0, neginf=0.0)
+    ex, ey = np.maximum(eps[..., 0], 0.0), np.maximum(eps[..., 1], 0.0)
+    most = np.sqrt(ex * ey)
+    exy = np.clip(eps[..., 2], -most, most)
+    yb, yt = (h[:, None] - t[..., 0]) / 2, (h[:, None] - t[..., 1]) / 2
     depth = yb + yt
-    at_bar = np.empty((len(loads), 4))
-    for i in range(4):
-        low, high = (0, 1) if i % 2 == 0 else (2, 3)
-        at_bar[:, i] = ((yt + bars[:, i]) * eps[:, low] + (yb - bars[:, i]) * eps[:, high]) / depth
-    most = np.nan_to_num(at_bar, nan=0.0).max(-1)
-    eps = eps / np.where(most > 1.0, most, 1.0)[:, None]
+    d = np.broadcast_to(dyads(angles), (*axes.shape, 3))[:, None, None]
+    of_layer = ex[..., None] * d[..., 0] + ey[..., None] * d[..., 1] + 2.0 * exy[..., None] * d[..., 2]
+    share = (yt[..., None] + np.nan_to_num(axes)[:, None]) / depth[..., None]
+    at_bar = np.where(np.isfinite(axes)[:, None], share * of_layer[:, :, 0] + (1.0 - share) * of_layer[:, :, 1], 0.0)
+    ratio = np.ones(loads.shape[1]) if strength is None else np.asarray(strength, dtype=float)
+    weight = np.ones(axes.shape[1]) if weights is None else np.asarray(weights, dtype=float)
+    asked = ((np.maximum(at_bar, 0.0) * ratio[:, None]).sum(1) / weight).max(1)
     work = np.zeros(len(loads))
     for layer, (lever, sign) in enumerate(((yt, 1.0), (yb, -1.0))):
-        n = (loads[:, :3] * lever[:, None] + sign * loads[:, 3:6]) / depth[:, None]
-        ex, ey = eps[:, layer], eps[:, layer + 2]
-        work += n[:, 0] * ex + n[:, 1] * ey + 2.0 * np.abs(n[:, 2]) * np.sqrt(ex * ey)
-    return np.maximum(work, 0.0)
+        n = (loads[..., :3] * lever[..., None] + sign * loads[..., 3:6]) / depth[..., None]
+        part = n[..., 0] * ex[..., layer] + n[..., 1] * ey[..., layer] + 2.0 * n[..., 2] * exy[..., layer]
+        work += part.sum(1)
+    return np.asarray(np.maximum(work / np.maximum(asked, 1.0), 0.0))

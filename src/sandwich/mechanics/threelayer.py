@@ -35,6 +35,8 @@ NOT_FINITE: Final = 4
 NO_BARS_X: Final = 5
 NO_BARS_Y: Final = 6
 LACKS: Final = (7, 8, 9, 10)  # no field, and the bar of `section.BARS` that would give one
+LACKS_BOTTOM: Final = 11  # tension at a face that has no bars
+LACKS_TOP: Final = 12
 
 N_OUT: Final = 15
 ROW: Final = (
@@ -53,7 +55,7 @@ def principal_minimum(cx, cy, q):
 
 
 @kernel
-def _tension_at_both_ends(n, m, lever):
+def tension_at_both_ends(n, m, lever):
     """Whether one direction is in tension in a layer for every lever arm from lever/2 to lever.
 
     The demand in a fixed direction is linear in the lever arm, so two ends prove all between.
@@ -68,6 +70,16 @@ def _tension_at_both_ends(n, m, lever):
     nn = 0.5 * (n[0] + n[1]) + 0.5 * (n[0] - n[1]) * c2 + n[2] * s2
     mm = 0.5 * (m[0] + m[1]) + 0.5 * (m[0] - m[1]) * c2 + m[2] * s2
     return nn * 0.5 * lever + mm > 0.0 and nn * lever + mm > 0.0
+
+
+@kernel
+def extrapolated(rb, rt, rb_old, rt_old, gb, gt, gb_old, gt_old):
+    """Next thicknesses from two rounds of substitution g with residuals r: Anderson's method over one earlier round."""
+    db, dt = rb - rb_old, rt - rt_old
+    square = db * db + dt * dt
+    theta = (rb * db + rt * dt) / square if square > 0.0 else 0.0
+    theta = min(0.9, max(-3.0, theta))
+    return gb - theta * (gb - gb_old), gt - theta * (gt - gt_old)
 
 
 @kernel
@@ -150,11 +162,7 @@ def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
         if rounds % 10 == 0:
             case = -2
         if rounds > 1 and rounds % 10 != 0:
-            db, dt = rb - rb_old, rt - rt_old
-            square = db * db + dt * dt
-            theta = (rb * db + rt * dt) / square if square > 0.0 else 0.0
-            theta = min(0.9, max(-3.0, theta))
-            nb, nt = gb - theta * (gb - gb_old), gt - theta * (gt - gt_old)
+            nb, nt = extrapolated(rb, rt, rb_old, rt_old, gb, gt, gb_old, gt_old)
         else:
             nb, nt = gb, gt
         rb_old, rt_old, gb_old, gt_old = rb, rt, gb, gt
@@ -186,8 +194,8 @@ def _cracked(n, m, tb, tt, h, e, f):
 @kernel
 def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
     """Least steel of one combination at one point, by three layers; fills one row of `ROW`."""
-    sure_b = _tension_at_both_ends(n, m, 0.5 * h)
-    sure_t = _tension_at_both_ends(n, (-m[0], -m[1], -m[2]), 0.5 * h)
+    sure_b = tension_at_both_ends(n, m, 0.5 * h)
+    sure_t = tension_at_both_ends(n, (-m[0], -m[1], -m[2]), 0.5 * h)
     best, found = math.inf, False
     tb, tt = 0.0, 0.0
     for level in range(3):
@@ -316,10 +324,8 @@ def design(
     return out
 
 
-def layer_tensors(
-    rows: ArrayLike, h: ArrayLike, axes: ArrayLike, designed: ArrayLike
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Concrete forces of the bottom and the top layer that belong to designed rows.
+def strain_tensors(rows: ArrayLike, h: ArrayLike, designed: ArrayLike) -> NDArray[np.float64]:
+    """Dual strains of designed rows as tensors: the shear strain that does most work in each layer.
 
     Parameters
     ----------
@@ -327,10 +333,46 @@ def layer_tensors(
         nx ny nxy [N/mm], mx my mxy [N] that were designed for.
     h : array_like, shape (r,)
         Thickness [mm].
-    axes : array_like, shape (r, 4)
-        e of the bars [mm], positive towards the bottom, nan where there is no bar.
     designed : array_like, shape (r, 15)
         What `design` returned.
+
+    Returns
+    -------
+    ndarray, shape (r, 2, 3)
+        eps_x, eps_y, eps_xy [-] at the middle of the bottom and the top layer.
+
+    References
+    ----------
+    Duality: eps_xy = +-sqrt(eps_x eps_y) with the sign of the layer's shear.
+    """
+    rows, out, h = (np.asarray(a, dtype=float) for a in (rows, designed, h))
+    strains = np.empty((len(rows), 2, 3))
+    yb, yt = (h - out[:, 4]) / 2, (h - out[:, 5]) / 2
+    for layer, q in enumerate((rows[:, 2] * yt + rows[:, 5], rows[:, 2] * yb - rows[:, 5])):
+        ex, ey = out[:, 6 + layer], out[:, 8 + layer]
+        strains[:, layer] = np.stack([ex, ey, np.copysign(np.sqrt(np.maximum(ex * ey, 0.0)), q)], axis=-1)
+    return strains
+
+
+def layer_tensors(
+    rows: ArrayLike, h: ArrayLike, axes: ArrayLike, angles: ArrayLike, forces: ArrayLike, t: ArrayLike
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Concrete forces of the bottom and the top layer that belong to bar forces.
+
+    Parameters
+    ----------
+    rows : array_like, shape (r, 6)
+        nx ny nxy [N/mm], mx my mxy [N] that were designed for.
+    h : array_like, shape (r,)
+        Thickness [mm].
+    axes : array_like, shape (r, b)
+        e of the bars [mm], positive towards the bottom, nan where there is no bar.
+    angles : array_like, shape (b,)
+        Directions of the bars from x towards y [rad].
+    forces : array_like, shape (r, b)
+        Bar forces [N/mm].
+    t : array_like, shape (r, 2)
+        Thickness of the bottom and the top layer [mm].
 
     Returns
     -------
@@ -341,15 +383,13 @@ def layer_tensors(
     ----------
     Equilibrium of the two layers and the bars about the middle of the other layer.
     """
-    rows, out = np.asarray(rows, dtype=float), np.asarray(designed, dtype=float)
+    rows, h, f, t = (np.asarray(a, dtype=float) for a in (rows, h, forces, t))
     e = np.nan_to_num(np.asarray(axes, dtype=float))
-    h = np.asarray(h, dtype=float)
-    yb, yt = (h - out[:, 4]) / 2, (h - out[:, 5]) / 2
+    c, s = np.cos(angles), np.sin(angles)
+    dyads = np.stack([c * c, s * s, c * s], axis=-1)
+    yb, yt = (h - t[:, 0]) / 2, (h - t[:, 1]) / 2
     depth = yb + yt
-    bottom = (rows[:, :3] * yt[:, None] + rows[:, 3:6]) / depth[:, None]
-    top = (rows[:, :3] * yb[:, None] - rows[:, 3:6]) / depth[:, None]
-    for i in range(4):
-        share = (yt + e[:, i]) / depth
-        bottom[:, i % 2] -= share * out[:, i]
-        top[:, i % 2] -= (1.0 - share) * out[:, i]
+    share = (yt[:, None] + e) / depth[:, None]
+    bottom = (rows[:, :3] * yt[:, None] + rows[:, 3:6]) / depth[:, None] - (share * f) @ dyads
+    top = (rows[:, :3] * yb[:, None] - rows[:, 3:6]) / depth[:, None] - ((1.0 - share) * f) @ dyads
     return bottom, top

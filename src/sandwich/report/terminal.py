@@ -119,7 +119,7 @@ def print_trial(trial: Trial, console: Console) -> None:
             over = title == "Checks" and row[3] > 1.0
             cells = [digits(v, 3 if title == "Checks" else 4) for v in row]
             if title == "Steel":
-                cells[-1] = f"{row[-1]:+.1f}"
+                cells[-1] = f"{row[-1]:+.1f}" if row[-1] == row[-1] else "new"
             table.add_row(*map(Text, cells), style="red" if over else None)
         console.print(table)
         console.print()

@@ -58,9 +58,11 @@ class Standard(Protocol):
         depths: ArrayLike,
         required: ArrayLike,
         *,
+        angles: Floats,
+        sides: NDArray[np.int64],
         vertical: str,
     ) -> Floats:
-        """Least area of each bar layer [mm2/mm], shape (..., 4)."""
+        """Least area of each bar layer [mm2/mm], shape (..., b)."""
 
     def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
@@ -68,8 +70,8 @@ class Standard(Protocol):
     def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
         """Principal transverse shear [N/mm] and its direction from x towards y [rad]."""
 
-    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike) -> Floats:
-        """Ratio of tension steel [-] that counts in a direction."""
+    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike, rho_xy: ArrayLike = 0.0) -> Floats:
+        """Ratio of tension steel [-] that counts in a direction, from that of all bars as a tensor."""
 
     def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:
         """Mean axial stress [MPa], compression positive, of a membrane force n [N/mm], tension positive."""

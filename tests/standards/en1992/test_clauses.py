@@ -86,14 +86,17 @@ def test_situations_pick_the_factors():
     assert persistent.depth_limit == pytest.approx(0.0035 / (0.0035 + 434.78 / 2e5), rel=1e-4)
 
 
+CROSS = {"angles": np.radians([0.0, 90.0, 0.0, 90.0]), "sides": np.array([1, 1, -1, -1]), "vertical": "y"}
+
+
 def test_least_steel_of_slabs_and_walls():
     standard, concrete, steel = EN1992.recommended(), Concrete(30.0), Steel(500.0)
     arguments = (concrete, steel, np.array([250.0]), np.array([[214.0, 202.0, 214.0, 202.0]]))
-    slab = standard.minimum_steel("slab", *arguments, np.array([[2.0, 0.0, 0.0, 0.1]]), vertical="y")
+    slab = standard.minimum_steel("slab", *arguments, np.array([[2.0, 0.0, 0.0, 0.1]]), **CROSS)
     # 0.26 2.8965/500 d where in tension; a fifth of the other direction where not
     assert slab[0] == pytest.approx([0.32232, 0.4, 0.2 * 0.30425, 0.30425], rel=1e-4)
-    wall = standard.minimum_steel("wall", *arguments, np.array([[0.0, 2.0, 0.0, 0.0]]), vertical="y")
+    wall = standard.minimum_steel("wall", *arguments, np.array([[0.0, 2.0, 0.0, 0.0]]), **CROSS)
     assert wall[0] == pytest.approx([0.25 * 2.25 / 2, 0.25, 0.25 * 2.25 / 2, 0.25], rel=1e-6)
     curtain = (concrete, steel, np.array([250.0]), np.array([[131.0, 119.0, np.nan, np.nan]]))
-    one = standard.minimum_steel("wall", *curtain, np.zeros((1, 4)), vertical="y")
+    one = standard.minimum_steel("wall", *curtain, np.zeros((1, 4)), **CROSS)
     assert one[0] == pytest.approx([0.25, 0.5, 0.0, 0.0])

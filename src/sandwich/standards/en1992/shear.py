@@ -37,8 +37,11 @@ def principal_shear(v_x: Any, v_y: Any) -> Any:
     return np.hypot(v_x, v_y), np.arctan2(v_y, v_x)
 
 
-@clause("EN 1992-2:2005, Annex LL, (LL.123)", formula="rho_l = rho_x cos^2 phi + rho_y sin^2 phi <= 0.02")
-def rho_l(rho_x: Any, rho_y: Any, phi: Any) -> Any:
+@clause(
+    "EN 1992-2:2005, Annex LL, (LL.123)",
+    formula="rho_l = rho_x cos^2 phi + rho_y sin^2 phi + 2 rho_xy sin phi cos phi <= 0.02",
+)
+def rho_l(rho_x: Any, rho_y: Any, phi: Any, rho_xy: Any = 0.0) -> Any:
     """Ratio of tension steel in the direction of the principal shear.
 
     Parameters
@@ -47,6 +50,8 @@ def rho_l(rho_x: Any, rho_y: Any, phi: Any) -> Any:
         Ratios A_s/d of the tension face along x and y [-].
     phi : float or ndarray
         Direction of the principal shear [rad].
+    rho_xy : float or ndarray
+        Sum of rho_i sin cos of bars that run askew [-]; zero for bars along x and y, as the clause has it.
 
     Returns
     -------
@@ -62,7 +67,8 @@ def rho_l(rho_x: Any, rho_y: Any, phi: Any) -> Any:
     >>> rho_l(0.004, 0.008, 0.0)
     np.float64(0.004)
     """
-    return np.minimum(rho_x * np.cos(phi) ** 2 + rho_y * np.sin(phi) ** 2, 0.02)
+    along = rho_x * np.cos(phi) ** 2 + rho_y * np.sin(phi) ** 2 + 2.0 * rho_xy * np.sin(phi) * np.cos(phi)
+    return np.minimum(along, 0.02)
 
 
 @clause("EN 1992-1-1:2004, 6.2.2(1)", formula="k = 1 + sqrt(200/d) <= 2.0, d in mm")

@@ -8,10 +8,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
-from numpy.typing import ArrayLike
+from numpy.typing import ArrayLike, NDArray
 
 from sandwich.errors import Fault, Faults, InputError
 from sandwich.mechanics.block import StressBlock
@@ -19,7 +19,14 @@ from sandwich.section import Concrete, Steel
 from sandwich.standards.en1992 import flexure, materials, minimum, shear, struts
 from sandwich.standards.interface import Floats, Strengths
 
+ACROSS: Final = math.sin(math.radians(15.0))  # of the angle between bars that count as two directions
+UPRIGHT: Final = math.sin(math.radians(45.0)) + 1e-9  # bars of a wall nearer to the vertical count as vertical
 _CLAUSES = {"layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "greatest steel": "9.2.1.1(3)"}
+
+
+def _each(whole: ArrayLike, layers: NDArray[np.bool_]) -> Floats:
+    """Steel of one direction shared alike by the layers that run in it, shape (..., b)."""
+    return np.asarray(np.asarray(whole)[..., None] / np.maximum(layers.sum(-1), 1)[..., None])
 
 
 @dataclass(frozen=True)
@@ -124,6 +131,8 @@ class EN1992:
         depths: ArrayLike,
         required: ArrayLike,
         *,
+        angles: Floats,
+        sides: NDArray[np.int64],
         vertical: str,
     ) -> Floats:
         """Least area of each bar layer by the rule of a slab or a wall.
@@ -136,16 +145,18 @@ class EN1992:
             Materials [MPa].
         h : array_like, shape (...)
             Thickness [mm].
-        depths : array_like, shape (..., 4)
+        depths : array_like, shape (..., b)
             Effective depth of each layer [mm], nan where there is none.
-        required : array_like, shape (..., 4)
+        required : array_like, shape (..., b)
             Area required by the ultimate design [mm2/mm].
+        angles, sides : ndarray, shape (b,)
+            Directions [rad] and faces of the layers.
         vertical : {'x', 'y'}
             Direction of the vertical bars of a wall.
 
         Returns
         -------
-        ndarray, shape (..., 4)
+        ndarray, shape (..., b)
             Least area [mm2/mm]; zero where there is no bar, and on a face of a slab that is never in tension.
 
         References
@@ -160,16 +171,17 @@ class EN1992:
             tension = minimum.a_s_min_slab(np.nan_to_num(depths), materials.f_ctm(concrete.f_ck), steel.f_yk)
             least = np.where(required > 0.0, tension, 0.0)
             both = np.maximum(required, least)
-            least = np.maximum(least, minimum.a_s_secondary(both[..., [1, 0, 3, 2]]))
+            for i in range(len(angles)):
+                across = (sides == sides[i]) & (np.abs(np.sin(angles - angles[i])) > ACROSS)
+                principal = np.where(across, both, 0.0).max(-1)
+                least[..., i] = np.maximum(least[..., i], minimum.a_s_secondary(principal))
         elif rule == "wall":
-            v, o = (1, 0) if vertical == "y" else (0, 1)
-            faces = np.maximum(exists[..., [v, v + 2]].sum(-1), 1)
-            per_face = minimum.a_s_vmin(h, ratio=self._value("A_s_vmin")) / faces
-            least[..., v] = least[..., v + 2] = per_face
-            upright = np.where(exists, np.maximum(required, least), 0.0)[..., [v, v + 2]].sum(-1)
-            faces = np.maximum(exists[..., [o, o + 2]].sum(-1), 1)
-            per_face = minimum.a_s_hmin(h, upright, ratio=self._value("A_s_hmin")) / faces
-            least[..., o] = least[..., o + 2] = per_face
+            upright = np.abs(np.sin(angles) if vertical == "y" else np.cos(angles)) > UPRIGHT
+            a_sv = minimum.a_s_vmin(h, ratio=self._value("A_s_vmin"))
+            least = np.where(upright, _each(a_sv, exists & upright), least)
+            a_v = np.where(exists & upright, np.maximum(required, least), 0.0).sum(-1)
+            a_sh = minimum.a_s_hmin(h, a_v, ratio=self._value("A_s_hmin"))
+            least = np.where(upright, least, _each(a_sh, exists & ~upright))
         return np.where(exists, least, 0.0)
 
     def greatest_steel(self, h: ArrayLike) -> Floats:
@@ -181,9 +193,9 @@ class EN1992:
         v_Ed, phi = shear.principal_shear(v_x, v_y)
         return v_Ed, phi
 
-    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike) -> Floats:
+    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike, rho_xy: ArrayLike = 0.0) -> Floats:
         """Ratio of tension steel [-] in the direction of the shear, as Annex LL of EN 1992-2:2005 has it."""
-        return np.asarray(shear.rho_l(rho_x, rho_y, phi))
+        return np.asarray(shear.rho_l(rho_x, rho_y, phi, rho_xy))
 
     def shear_resistance(
         self, concrete: Concrete, situation: str, d: ArrayLike, rho_l: ArrayLike, sigma_cp: ArrayLike

@@ -1,0 +1,173 @@
+"""Stress fields of all combinations: the designer that suits the bars, with witness and lower bound of every row."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.design.settings import Settings
+from sandwich.mechanics import certificate, settle, threelayer
+from sandwich.mechanics.joint import joint_design
+from sandwich.standards.interface import Strengths
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Rows:
+    """The designed rows of a block: p points times k combinations, one after another; b bar layers.
+
+    Attributes
+    ----------
+    demand : ndarray, shape (r, 6)
+        Resultants that the method looks at [N/mm, N].
+    h, axes, angles : ndarray, shapes (r,), (r, b), (b,)
+        Section: thickness and bar axes [mm], directions [rad].
+    status : ndarray of int, shape (r,)
+        Status code of `threelayer`; forces and thicknesses are zero where it is not OK.
+    strains : ndarray, shape (r, 2, 3)
+        Dual strains of the layers as tensors [-].
+    witness : Witness
+        Bars, layers and strengths.
+    bound : ndarray, shape (r,)
+        Lower bound of the weighted total of each row by itself [N/mm].
+    """
+
+    demand: Floats
+    h: Floats
+    axes: Floats
+    angles: Floats
+    status: NDArray[np.int64]
+    strains: Floats
+    witness: certificate.Witness
+    bound: Floats
+
+    @property
+    def ok(self) -> NDArray[np.bool_]:
+        """Rows with a field."""
+        return np.asarray(self.status == threelayer.OK)
+
+    def violation(self, capacity: Floats, method: str) -> Floats:
+        """Largest violation of each row over max(|n|, 1 N/mm) with bars of some capacity (r, b) [N/mm]."""
+        found = certificate.violations(
+            self.demand, self.h, self.axes, self.angles, capacity, self.witness, moments=method != "membrane"
+        )
+        scale = np.maximum(np.abs(self.demand[:, :3]).max(1), 1.0)
+        return np.where(self.ok, found.largest / scale, np.inf)
+
+
+def witness_of(
+    demand: Floats, h: Floats, axes: Floats, angles: Floats, forces: Floats, t: Floats, fc: Floats
+) -> certificate.Witness:
+    """Witness of rows from their bar forces (r, b), layer thicknesses (r, 2) and strengths (r, 2)."""
+    bottom, top = threelayer.layer_tensors(demand, h, axes, angles, forces, t)
+    return certificate.Witness(forces, bottom, top, t[:, 0], t[:, 1], fc[:, 0], fc[:, 1])
+
+
+def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings) -> Rows:
+    """Design p x k rows, the rows of `combined`, shape (p, k, 8), one after another."""
+    p, k, _ = combined.shape
+    demand = combined.reshape(p * k, 8)[:, :6].copy()
+    if settings.method == "plate":
+        demand[:, :3] = 0.0
+    if settings.method == "membrane":
+        demand[:, 3:] = 0.0
+    depth, bars = np.repeat(h, k), np.repeat(axes, k, axis=0)
+    cracked = np.tile([s.fc_cracked for s in strengths], p)
+    whole = np.tile([s.fc_uncracked for s in strengths], p)
+    angles = settings.bars.angles
+    if not settings.bars.closed_form:
+        there = np.isfinite(axes).all(0)
+        found = settle.design(
+            demand, depth, bars[:, there], angles[there], cracked, whole,
+            weights=settings.bars.weights[there], method=settings.method,
+        )  # fmt: skip
+        status, t, fc, strains = found.status, found.t, found.fc, found.prices
+        forces = np.zeros(bars.shape)
+        forces[:, there] = found.forces
+    else:
+        sections = np.column_stack([depth, bars, cracked, whole])
+        out = threelayer.design(demand, np.arange(p * k), sections, method=settings.method)
+        status = out[:, 12].astype(np.int64)
+        out = np.where((status == threelayer.OK)[:, None], out, 0.0)
+        forces, t, fc = out[:, :4], out[:, 4:6], out[:, 10:12]
+        strains = threelayer.strain_tensors(demand, depth, out)
+    fc = np.where((status == threelayer.OK)[:, None], fc, 1.0)
+    if settings.method == "membrane":
+        steel = np.einsum("rb,bi->ri", forces, certificate.dyads(angles))
+        half = (demand[:, :3] - steel) / 2
+        witness = certificate.Witness(forces, half, half, t[:, 0], t[:, 1], fc[:, 0], fc[:, 1])
+    else:
+        witness = witness_of(demand, depth, bars, angles, forces, t, fc)
+    bound = certificate.lower_bound(
+        demand[:, None], depth, bars, angles, t[:, None], strains[:, None], weights=settings.bars.weights
+    )
+    return Rows(demand, depth, bars, angles, status, strains, witness, np.where(status == threelayer.OK, bound, 0.0))
+
+
+@dataclass(frozen=True)
+class Fields:
+    """Stress fields of p points for k combinations and the steel they ask for.
+
+    Attributes
+    ----------
+    rows : Rows
+        The fields: of single combinations, or of the joint design within its bars.
+    area, envelope : ndarray, shape (p, b)
+        Steel by strength, and the largest of the designs of single combinations [mm2/mm].
+    bound : ndarray, shape (p,)
+        Lower bound of the weighted area [mm2/mm].
+    gap : ndarray, shape (p,)
+        Largest distance of a single combination's steel from its own lower bound, over the heaviest one's.
+    """
+
+    rows: Rows
+    area: Floats
+    envelope: Floats
+    bound: Floats
+    gap: Floats
+
+
+def stress_fields(combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings) -> Fields:
+    """Fields of each combination by itself, and of all together where the zone asks for that."""
+    p, k, _ = combined.shape
+    rows = design_combined(combined, strengths, h, axes, settings)
+    force = rows.witness.bars.reshape(p, k, -1)
+    f_yd = np.array([s.f_yd for s in strengths])
+    total, bound = force @ settings.bars.weights, rows.bound.reshape(p, k)
+    gap = ((total - bound) / np.maximum(total.max(1), 1e-3)[:, None]).max(1)
+    membrane, moment = np.abs(combined[:, :, :3]).max((1, 2)), np.abs(combined[:, :, 3:6]).max((1, 2))
+    tiny = 1e-8 * np.maximum(membrane, moment / h)  # what rounding leaves where no bar is needed
+    envelope = (np.where(force > tiny[:, None, None], force, 0.0) / f_yd[:, None]).max(1)
+    single = Fields(rows, envelope, envelope, (bound / f_yd).max(1), gap)
+    if not settings.together or k == 1 or settings.method == "membrane":
+        return single
+    return _together(single, strengths, settings)
+
+
+def _together(single: Fields, strengths: list[Strengths], settings: Settings) -> Fields:
+    """Least steel for all combinations together, at the points where every one has a field."""
+    k, (p, b) = len(strengths), single.envelope.shape
+    rows, w = single.rows, single.rows.witness
+    f_yd = np.array([s.f_yd for s in strengths])
+    good = rows.ok.reshape(p, k).all(1)
+    there = np.isfinite(rows.axes).all(0)
+    columns = np.append(there, [True] * 4)
+    whole = np.column_stack([w.bars, w.t_bottom, w.t_top, w.fc_bottom, w.fc_top]).reshape(p, k, b + 4)
+    demand, axes, h = rows.demand.reshape(p, k, 6)[good], rows.axes[::k][good][:, there], rows.h[::k][good]
+    angles = rows.angles[there]
+    options = {"strength": f_yd / f_yd[0], "weights": settings.bars.weights[there]}
+    cracked = np.array([s.fc_cracked for s in strengths])
+    joint = joint_design(demand, h, axes, angles, cracked, whole[good][:, :, columns], **options)
+    low = certificate.lower_bound(demand, h, axes, angles, joint.priced_t, joint.prices, **options)
+    inner = whole[good]
+    inner[:, :, columns] = joint.fields
+    whole[good] = inner
+    flat = whole.reshape(p * k, b + 4)
+    witness = witness_of(rows.demand, rows.h, rows.axes, rows.angles, flat[:, :b], flat[:, b : b + 2], flat[:, b + 2 :])
+    area, bound = single.area.copy(), single.bound.copy()
+    area[np.ix_(good, there)] = joint.forces / f_yd[0]
+    bound[good] = np.maximum(bound[good], low / f_yd[0])
+    return replace(single, rows=replace(rows, witness=witness), area=area, bound=bound)

@@ -1,0 +1,265 @@
+"""Limit analysis of a section in many layers: load factor of given bars, least steel, as cone programs.
+
+The section is cut into layers of constant stress, which is a field in equilibrium: the load factor found is one
+the section reaches (lower bound). The mechanism dual to it, with its work integrated through the depth, gives
+the factor it cannot pass (upper bound).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Final
+
+import clarabel
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+from scipy.sparse import csc_matrix, kron, vstack
+
+Floats = NDArray[np.float64]
+LAYERS: Final = 40
+_FINE: Final = 4000  # points through the depth for the work of a mechanism
+UNLIMITED: Final = np.inf
+
+
+@dataclass(frozen=True)
+class LimitState:
+    """Limit state of a section.
+
+    Attributes
+    ----------
+    lower, upper : float
+        Load factor reached by a stress field, and that of the mechanism; inf without loads, nan without a field.
+    bars : ndarray, shape (b,)
+        Bar forces [N/mm].
+    concrete : ndarray, shape (layers, 3)
+        Stresses of the layers from the bottom up [MPa].
+    mechanism : ndarray, shape (6,)
+        Strains of mid-depth eps_x, eps_y, gamma_xy and curvatures [1/mm] of the failure.
+    """
+
+    lower: float
+    upper: float
+    bars: Floats
+    concrete: Floats
+    mechanism: Floats
+
+
+def _dyads(angles: Floats) -> Floats:
+    c, s = np.cos(angles), np.sin(angles)
+    return np.stack([c * c, s * s, c * s])
+
+
+def _concrete(layers: int, count: int, fc: float, first: int, size: int) -> tuple[list[Any], list[Floats], list[Any]]:
+    """Cones of `count` fields of layer stresses that start at variable `first`: none in tension, none above fc."""
+    number = layers * count
+    # (a, b, c): trace, difference, twice the shear
+    map3 = np.array([[1.0, 1.0, 0.0], [1.0, -1.0, 0.0], [0.0, 0.0, 2.0]])
+    eye = np.eye(number)
+    free_of_tension = kron(eye, map3 * np.array([[1.0], [1.0], [1.0]]))
+    within = kron(eye, map3 * np.array([[-1.0], [1.0], [1.0]]))
+    rows, right, cones = [], [], []
+    for block, offset in ((free_of_tension, 0.0), (within, 2.0 * fc)):
+        whole = csc_matrix((3 * number, size)).tolil()
+        whole[:, first : first + 3 * number] = block
+        rows.append(whole.tocsc())
+        b = np.zeros(3 * number)
+        b[::3] = offset
+        right.append(b)
+        cones += [clarabel.SecondOrderConeT(3)] * number
+    return rows, right, cones
+
+
+def _solve(price: Floats, rows: list[Any], right: list[Floats], cones: list[Any]) -> Any:
+    options = clarabel.DefaultSettings()
+    options.verbose = False
+    options.tol_gap_abs = options.tol_gap_rel = options.tol_feas = 1e-9
+    size = price.size
+    solver = clarabel.DefaultSolver(
+        csc_matrix((size, size)), price, csc_matrix(vstack(rows)), np.concatenate(right), cones, options
+    )
+    return solver.solve()
+
+
+def _depths(h: float, layers: int) -> tuple[Floats, float]:
+    """Middles of the layers from the bottom up, positive towards the bottom [mm], and their thickness."""
+    t = h / layers
+    return np.asarray(h / 2 - t * (np.arange(layers) + 0.5)), t
+
+
+def load_factor(
+    resultants: ArrayLike,
+    h: float,
+    e: ArrayLike,
+    angles: ArrayLike,
+    force: ArrayLike,
+    fc: float,
+    *,
+    compressed_bars: bool = True,
+    layers: int = LAYERS,
+) -> LimitState:
+    """Largest factor on resultants that a section with given bars carries.
+
+    Parameters
+    ----------
+    resultants : array_like, shape (6,)
+        nx ny nxy [N/mm], mx my mxy [N].
+    h : float
+        Thickness [mm].
+    e, angles, force : array_like, shape (b,)
+        Bar axes, positive towards the bottom [mm], directions [rad], strengths A_s f_y [N/mm].
+    fc : float
+        Strength of the concrete [MPa].
+    compressed_bars : bool
+        Whether bars also carry compression.
+    layers : int
+        Layers of constant stress.
+
+    Returns
+    -------
+    LimitState
+        Factors with the field and the mechanism that prove them.
+
+    References
+    ----------
+    Lower and upper bound theorems of limit analysis; concrete by principal stresses in [-fc, 0].
+
+    Examples
+    --------
+    >>> state = load_factor([100.0, 0, 0, 0, 0, 0], 200.0, [0.0], [0.0], [250.0], 20.0)
+    >>> round(state.lower, 3)
+    2.5
+    """
+    load = np.asarray(resultants, dtype=float)
+    e, angles, force = (np.asarray(v, dtype=float) for v in (e, angles, force))
+    b = e.size
+    y, t = _depths(h, layers)
+    units = np.array([1.0, 1.0, 1.0, h, h, h]) * fc * h  # equations and loads in parts of the section's strength
+    scaled = load / units
+    largest = float(np.abs(scaled).max(initial=0.0))
+    if largest == 0.0:
+        return LimitState(UNLIMITED, UNLIMITED, np.zeros(b), np.zeros((layers, 3)), np.zeros(6))
+    scaled = scaled / largest
+    size = 1 + b + 3 * layers
+    balance = np.zeros((6, size))
+    balance[:, 0] = scaled
+    dyads = _dyads(angles)
+    balance[:3, 1 : 1 + b] = -dyads
+    balance[3:, 1 : 1 + b] = -dyads * e / h
+    for i in range(3):
+        balance[i, 1 + b + i :: 3] = -t / h
+        balance[3 + i, 1 + b + i :: 3] = -t * y / h**2
+    limit = np.zeros((2 * b, size))
+    limit[:b, 1 : 1 + b] = np.eye(b)
+    limit[b:, 1 : 1 + b] = -np.eye(b)
+    least = force if compressed_bars else np.zeros(b)
+    rows, right, cones = _concrete(layers, 1, 1.0, 1 + b, size)
+    price = np.zeros(size)
+    price[0] = -1.0
+    found = _solve(
+        price,
+        [csc_matrix(balance), csc_matrix(limit), *rows],
+        [np.zeros(6), np.concatenate([force, least]) / (fc * h), *right],
+        [clarabel.ZeroConeT(6), clarabel.NonnegativeConeT(2 * b), *cones],
+    )
+    x = np.array(found.x)
+    if "Solved" not in str(found.status):
+        nothing = np.full(6, np.nan)
+        return LimitState(np.nan, np.nan, np.full(b, np.nan), np.full((layers, 3), np.nan), nothing)
+    mechanism = np.array(found.z)[:6] / np.array([1.0, 1.0, 1.0, h, h, h])
+    upper = _upper(load, h, e, dyads, force, least, fc, mechanism)
+    concrete = x[1 + b :].reshape(layers, 3) * fc
+    return LimitState(float(x[0]) / largest, upper, x[1 : 1 + b] * fc * h, concrete, mechanism)
+
+
+def _upper(
+    load: Floats, h: float, e: Floats, dyads: Floats, force: Floats, least: Floats, fc: float, mechanism: Floats
+) -> float:
+    """Work that the section does in a mechanism over that of the loads."""
+    work = float(load @ mechanism)
+    if work <= 0.0:
+        return np.inf
+    y = h * (0.5 - (np.arange(_FINE) + 0.5) / _FINE)
+    ex, ey, g = (mechanism[i] + y * mechanism[3 + i] for i in range(3))
+    mean, radius = (ex + ey) / 2, np.hypot((ex - ey) / 2, g / 2)
+    crush = np.maximum(-(mean + radius), 0.0) + np.maximum(-(mean - radius), 0.0)
+    strain = dyads.T @ mechanism[:3] + e * (dyads.T @ mechanism[3:])
+    held = np.maximum(strain, 0.0) @ force + np.maximum(-strain, 0.0) @ least
+    return float((fc * crush.mean() * h + held) / work)
+
+
+def least_steel(
+    resultants: ArrayLike,
+    h: float,
+    e: ArrayLike,
+    angles: ArrayLike,
+    fc: float,
+    *,
+    weights: ArrayLike | None = None,
+    compressed_bars: bool = True,
+    layers: int = LAYERS,
+) -> tuple[float, Floats]:
+    """Least bars with which a section in many layers carries all of several resultants.
+
+    Parameters
+    ----------
+    resultants : array_like, shape (6,) or (k, 6)
+        nx ny nxy [N/mm], mx my mxy [N] of each combination.
+    h : float
+        Thickness [mm].
+    e, angles : array_like, shape (b,)
+        Bar axes, positive towards the bottom [mm], and directions [rad].
+    fc : float
+        Strength of the concrete [MPa].
+    weights : array_like, shape (b,), optional
+        Weight of each bar in the total; 1 by default.
+    compressed_bars : bool
+        Whether bars also carry compression.
+    layers : int
+        Layers of constant stress.
+
+    Returns
+    -------
+    total : float
+        Least weighted total [N/mm]; inf where no bars suffice.
+    forces : ndarray, shape (b,)
+        Strengths A_s f_y of the bars [N/mm].
+
+    References
+    ----------
+    Lower bound theorem of limit analysis, as a second-order cone program.
+    """
+    loads = np.atleast_2d(np.asarray(resultants, dtype=float))
+    e, angles = np.asarray(e, dtype=float), np.asarray(angles, dtype=float)
+    k, b = len(loads), e.size
+    y, t = _depths(h, layers)
+    units = np.array([1.0, 1.0, 1.0, h, h, h]) * fc * h
+    size = b + k * b + 3 * layers * k
+    first = b + k * b
+    balance, limit = np.zeros((6 * k, size)), np.zeros((2 * k * b, size))
+    dyads = _dyads(angles)
+    for c in range(k):
+        bars = slice(b + c * b, b + (c + 1) * b)
+        balance[6 * c : 6 * c + 3, bars] = dyads
+        balance[6 * c + 3 : 6 * c + 6, bars] = dyads * e / h
+        start = first + 3 * layers * c
+        for i in range(3):
+            balance[6 * c + i, start + i : start + 3 * layers : 3] = t / h
+            balance[6 * c + 3 + i, start + i : start + 3 * layers : 3] = t * y / h**2
+        limit[2 * b * c : 2 * b * c + b, bars] = np.eye(b)
+        limit[2 * b * c : 2 * b * c + b, :b] = -np.eye(b)
+        limit[2 * b * c + b : 2 * b * (c + 1), bars] = -np.eye(b)
+        if compressed_bars:
+            limit[2 * b * c + b : 2 * b * (c + 1), :b] = -np.eye(b)
+    rows, right, cones = _concrete(layers, k, 1.0, first, size)
+    price = np.zeros(size)
+    price[:b] = 1.0 if weights is None else np.asarray(weights, dtype=float)
+    found = _solve(
+        price,
+        [csc_matrix(balance), csc_matrix(limit), *rows],
+        [(loads / units).ravel(), np.zeros(2 * k * b), *right],
+        [clarabel.ZeroConeT(6 * k), clarabel.NonnegativeConeT(2 * k * b), *cones],
+    )
+    if "Solved" not in str(found.status):
+        return np.inf, np.full(b, np.nan)
+    forces = np.array(found.x)[:b] * fc * h
+    return float(price[:b] @ forces), forces
