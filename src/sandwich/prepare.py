@@ -18,8 +18,10 @@ from sandwich.model.points import Points, make_points
 from sandwich.model.turn import turn_corners, turn_magnitudes
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
 from sandwich.resultants import to_mid_depth
+from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.interface import Standard
+from sandwich.standards.is456.standard import IS456
 from sandwich.tables.assemble import Results
 from sandwich.tables.meshing import locate
 
@@ -51,7 +53,7 @@ class ZoneInput:
         return settings_of(self.zone, standard)
 
 
-def standard_of(job: Job) -> EN1992:
+def standard_of(job: Job) -> Standard:
     """The standard of a job with its values.
 
     Raises
@@ -59,6 +61,10 @@ def standard_of(job: Job) -> EN1992:
     InputError
         If they are in a file that will not do.
     """
+    if job.design.standard == "ACI 318-19":
+        return ACI318()
+    if job.design.standard == "IS 456:2000":
+        return IS456()
     if job.design.parameters == "recommended":
         return EN1992.recommended()
     return EN1992.with_values(job.folder / job.design.parameters)

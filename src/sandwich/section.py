@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 BARS: Final = ("bottom x", "bottom y", "top x", "top y")
+CYLINDER_OF_CUBE: Final = 0.8
 CLOSEST: Final = 15.0  # deg between bars of one face that count as two directions
 MOST_LINES: Final = 3  # layers a face
 Layout = Literal["both", "bottom", "top", "mid-depth"]
@@ -16,13 +17,30 @@ Layout = Literal["both", "bottom", "top", "mid-depth"]
 
 @dataclass(frozen=True)
 class Concrete:
-    """Concrete by its characteristic cylinder strength f_ck [MPa]."""
+    """Concrete by its characteristic strength f_ck [MPa], of cylinders or of cubes.
+
+    A standard that is given the other kind takes the cylinder strength for 0.8 of the cube strength.
+    """
 
     f_ck: float
+    kind: Literal["cylinder", "cube"] = "cylinder"
 
     def __post_init__(self) -> None:
-        if not 12.0 <= self.f_ck <= 90.0:
-            raise ValueError(f"f_ck = {self.f_ck:g} MPa; a cylinder strength from 12 to 90 MPa is wanted")
+        if not 12.0 <= self.cylinder <= 90.0:
+            limits = (
+                "a cylinder strength from 12 to 90" if self.kind == "cylinder" else "a cube strength from 15 to 112.5"
+            )
+            raise ValueError(f"f_ck = {self.f_ck:g} MPa; {limits} MPa is wanted")
+
+    @property
+    def cylinder(self) -> float:
+        """Cylinder strength [MPa]."""
+        return self.f_ck if self.kind == "cylinder" else CYLINDER_OF_CUBE * self.f_ck
+
+    @property
+    def cube(self) -> float:
+        """Cube strength [MPa]."""
+        return self.f_ck if self.kind == "cube" else self.f_ck / CYLINDER_OF_CUBE
 
 
 @dataclass(frozen=True)
@@ -132,6 +150,13 @@ class BarLayers:
         if self.lines:
             return np.radians([b.angle for b in (*self.bottom, *self.top)])
         return np.radians([0.0, 90.0, 0.0, 90.0])
+
+    @property
+    def diameters(self) -> NDArray[np.float64]:
+        """Assumed diameters of the layers [mm], shape (b,)."""
+        if self.lines:
+            return np.array([b.diameter for b in (*self.bottom, *self.top)])
+        return np.array([self.diameter_x, self.diameter_y] * 2)
 
     @property
     def sides(self) -> NDArray[np.int64]:

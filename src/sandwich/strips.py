@@ -303,9 +303,9 @@ def _supports(
 def block_of(strip: Strip, z: ZoneInput, standard: Standard, situation: str) -> StressBlock:
     """Stress block of a strip; the cube strength of IS 456 is the cylinder strength over 0.8."""
     if strip.block == "ACI 318-19":
-        return aci318.stress_block(z.zone.f_ck, z.zone.f_yk)
+        return aci318.stress_block(z.zone.concrete.cylinder, z.zone.f_yk)
     if strip.block == "IS 456:2000":
-        return is456.stress_block(z.zone.f_ck / 0.8, z.zone.f_yk)
+        return is456.stress_block(z.zone.concrete.cube, z.zone.f_yk)
     return standard.stress_block(z.zone.concrete, z.zone.steel, situation)
 
 

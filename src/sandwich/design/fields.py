@@ -33,6 +33,8 @@ class Rows:
         Bars, layers and strengths.
     bound : ndarray, shape (r,)
         Lower bound of the weighted total of each row by itself [N/mm].
+    f_yd : ndarray, shape (r,)
+        Design strength of the bars [MPa].
     """
 
     demand: Floats
@@ -43,6 +45,7 @@ class Rows:
     strains: Floats
     witness: certificate.Witness
     bound: Floats
+    f_yd: Floats
 
     @property
     def ok(self) -> NDArray[np.bool_]:
@@ -67,7 +70,11 @@ def witness_of(
 
 
 def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings) -> Rows:
-    """Design p x k rows, the rows of `combined`, shape (p, k, 8), one after another."""
+    """Design p x k rows, the rows of `combined`, shape (p, k, 8), one after another.
+
+    Where a standard reduces strengths by the strain of the bars, rows that miss its limit, or in which no bar
+    pulls, are designed again with the lower ones.
+    """
     p, k, _ = combined.shape
     demand = combined.reshape(p * k, 8)[:, :6].copy()
     if settings.method == "plate":
@@ -75,36 +82,75 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
     if settings.method == "membrane":
         demand[:, 3:] = 0.0
     depth, bars = np.repeat(h, k), np.repeat(axes, k, axis=0)
-    cracked = np.tile([s.fc_cracked for s in strengths], p)
-    whole = np.tile([s.fc_uncracked for s in strengths], p)
+    cracked, bending, whole, f_yd, low = (
+        np.tile([getattr(s, name) for s in strengths], p)
+        for name in ("fc_cracked", "fc_bending", "fc_uncracked", "f_yd", "f_yd_deep")
+    )
+    out = _designed(demand, depth, bars, cracked, np.maximum(bending, cracked), settings)
+    if any(s.by_strain for s in strengths):
+        force, t = out[0].reshape(p, k, -1), out[1].reshape(p, k, 2)
+        ratio = compressed_depth(force, t, strengths, h, axes).ravel()
+        pulls = out[0].max(1) > 1e-6 * np.maximum(np.abs(demand[:, :3]).max(1), 1.0)
+        again = ~(pulls & (ratio <= 1.0)) & np.isfinite(demand.sum(1))
+        second = _designed(
+            demand[again], depth[again], bars[again], np.minimum(cracked, whole)[again], whole[again], settings
+        )
+        for first, new in zip(out, second, strict=True):
+            first[again] = new
+        f_yd = np.where(again, low, f_yd)
+    forces, t, fc, strains, status = out
     angles = settings.bars.angles
-    if not settings.bars.closed_form:
-        there = np.isfinite(axes).all(0)
-        found = settle.design(
-            demand, depth, bars[:, there], angles[there], cracked, whole,
-            weights=settings.bars.weights[there], method=settings.method,
-        )  # fmt: skip
-        status, t, fc, strains = found.status, found.t, found.fc, found.prices
-        forces = np.zeros(bars.shape)
-        forces[:, there] = found.forces
-    else:
-        sections = np.column_stack([depth, bars, cracked, whole])
-        out = threelayer.design(demand, np.arange(p * k), sections, method=settings.method)
-        status = out[:, 12].astype(np.int64)
-        out = np.where((status == threelayer.OK)[:, None], out, 0.0)
-        forces, t, fc = out[:, :4], out[:, 4:6], out[:, 10:12]
-        strains = threelayer.strain_tensors(demand, depth, out)
-    fc = np.where((status == threelayer.OK)[:, None], fc, 1.0)
     if settings.method == "membrane":
-        steel = np.einsum("rb,bi->ri", forces, certificate.dyads(angles))
-        half = (demand[:, :3] - steel) / 2
+        half = (demand[:, :3] - forces @ certificate.dyads(angles)) / 2
         witness = certificate.Witness(forces, half, half, t[:, 0], t[:, 1], fc[:, 0], fc[:, 1])
     else:
         witness = witness_of(demand, depth, bars, angles, forces, t, fc)
     bound = certificate.lower_bound(
         demand[:, None], depth, bars, angles, t[:, None], strains[:, None], weights=settings.bars.weights
     )
-    return Rows(demand, depth, bars, angles, status, strains, witness, np.where(status == threelayer.OK, bound, 0.0))
+    held = np.where(status == threelayer.OK, bound, 0.0)
+    return Rows(demand, depth, bars, angles, status, strains, witness, held, f_yd)
+
+
+def _designed(
+    demand: Floats, h: Floats, axes: Floats, cracked: Floats, whole: Floats, settings: Settings
+) -> tuple[Floats, Floats, Floats, Floats, NDArray[np.int64]]:
+    """Bar forces, thicknesses, strengths, dual strains and status of rows by the designer that suits the bars."""
+    forces = np.zeros(axes.shape)
+    if settings.bars.closed_form:
+        out = threelayer.design(
+            demand, np.arange(len(demand)), np.column_stack([h, axes, cracked, whole]), method=settings.method
+        )
+        status = out[:, 12].astype(np.int64)
+        out = np.where((status == threelayer.OK)[:, None], out, 0.0)
+        forces, t, fc = out[:, :4], out[:, 4:6], out[:, 10:12]
+        strains = threelayer.strain_tensors(demand, h, out)
+    else:
+        there = np.isfinite(axes).all(0)
+        found = settle.design(
+            demand, h, axes[:, there], settings.bars.angles[there], cracked, whole,
+            weights=settings.bars.weights[there], method=settings.method,
+        )  # fmt: skip
+        status, t, fc, strains = found.status, found.t, found.fc, found.prices
+        forces[:, there] = found.forces
+    fc = np.where((status == threelayer.OK)[:, None], fc, 1.0)
+    return forces.copy(), t.copy(), fc, strains, status
+
+
+def compressed_depth(force: Floats, t: Floats, strengths: list[Strengths], h: Floats, axes: Floats) -> Floats:
+    """Neutral axis depth over the greatest at which pulling bars yield; forces (p, k, b), thicknesses (p, k, 2)."""
+    block = np.array([s.block for s in strengths])
+    limit = np.array([s.depth_limit for s in strengths])
+    worst = np.zeros(force.shape[:2])
+    for i in range(force.shape[2]):
+        # a curtain at mid-depth looks at the layer on its far side
+        low = np.nan_to_num(axes[:, i]) >= 0.0
+        far = np.where(low[:, None], t[:, :, 1], t[:, :, 0])
+        d = h / 2 + np.abs(axes[:, i])
+        pulls = force[:, :, i] > 1e-6 * force.max(2)
+        ratio = far / block / np.where(np.isfinite(d), d, np.inf)[:, None] / limit
+        worst = np.maximum(worst, np.where(pulls, ratio, 0.0))
+    return worst
 
 
 @dataclass(frozen=True)
@@ -135,12 +181,12 @@ def stress_fields(combined: Floats, strengths: list[Strengths], h: Floats, axes:
     p, k, _ = combined.shape
     rows = design_combined(combined, strengths, h, axes, settings)
     force = rows.witness.bars.reshape(p, k, -1)
-    f_yd = np.array([s.f_yd for s in strengths])
+    f_yd = rows.f_yd.reshape(p, k)
     total, bound = force @ settings.bars.weights, rows.bound.reshape(p, k)
     gap = ((total - bound) / np.maximum(total.max(1), 1e-3)[:, None]).max(1)
     membrane, moment = np.abs(combined[:, :, :3]).max((1, 2)), np.abs(combined[:, :, 3:6]).max((1, 2))
     tiny = 1e-8 * np.maximum(membrane, moment / h)  # what rounding leaves where no bar is needed
-    envelope = (np.where(force > tiny[:, None, None], force, 0.0) / f_yd[:, None]).max(1)
+    envelope = (np.where(force > tiny[:, None, None], force, 0.0) / f_yd[:, :, None]).max(1)
     single = Fields(rows, envelope, envelope, (bound / f_yd).max(1), gap)
     if not settings.together or k == 1 or settings.method == "membrane":
         return single
@@ -151,14 +197,14 @@ def _together(single: Fields, strengths: list[Strengths], settings: Settings) ->
     """Least steel for all combinations together, at the points where every one has a field."""
     k, (p, b) = len(strengths), single.envelope.shape
     rows, w = single.rows, single.rows.witness
-    f_yd = np.array([s.f_yd for s in strengths])
+    f_yd = rows.f_yd.reshape(p, k)
     good = rows.ok.reshape(p, k).all(1)
     there = np.isfinite(rows.axes).all(0)
     columns = np.append(there, [True] * 4)
     whole = np.column_stack([w.bars, w.t_bottom, w.t_top, w.fc_bottom, w.fc_top]).reshape(p, k, b + 4)
     demand, axes, h = rows.demand.reshape(p, k, 6)[good], rows.axes[::k][good][:, there], rows.h[::k][good]
     angles = rows.angles[there]
-    options = {"strength": f_yd / f_yd[0], "weights": settings.bars.weights[there]}
+    options = {"strength": (f_yd / f_yd[:, :1])[good], "weights": settings.bars.weights[there]}
     cracked = np.array([s.fc_cracked for s in strengths])
     joint = joint_design(demand, h, axes, angles, cracked, whole[good][:, :, columns], **options)
     low = certificate.lower_bound(demand, h, axes, angles, joint.priced_t, joint.prices, **options)
@@ -168,6 +214,6 @@ def _together(single: Fields, strengths: list[Strengths], settings: Settings) ->
     flat = whole.reshape(p * k, b + 4)
     witness = witness_of(rows.demand, rows.h, rows.axes, rows.angles, flat[:, :b], flat[:, b : b + 2], flat[:, b + 2 :])
     area, bound = single.area.copy(), single.bound.copy()
-    area[np.ix_(good, there)] = joint.forces / f_yd[0]
-    bound[good] = np.maximum(bound[good], low / f_yd[0])
+    area[np.ix_(good, there)] = joint.forces / f_yd[good, :1]
+    bound[good] = np.maximum(bound[good], low / f_yd[good, 0])
     return replace(single, rows=replace(rows, witness=witness), area=area, bound=bound)

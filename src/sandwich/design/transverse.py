@@ -78,7 +78,9 @@ def check_shear(
     capacity = np.empty((p, k))
     for j, situation in enumerate(situations):
         sigma = settings.standard.axial_stress(settings.concrete, situation, q.n_phi[:, j], h)
-        capacity[:, j] = settings.standard.shear_resistance(settings.concrete, situation, q.d[:, j], q.rho[:, j], sigma)
+        capacity[:, j] = settings.standard.shear_resistance(
+            settings.concrete, situation, q.d[:, j], q.rho[:, j], sigma, h
+        )
     with np.errstate(divide="ignore", invalid="ignore"):
         use = np.where(q.v_Ed > 0.0, q.v_Ed / capacity, 0.0)
     by = use.argmax(1)

@@ -15,11 +15,12 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.fields import stress_fields
+from sandwich.design.fields import compressed_depth, stress_fields
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.superpose import blocks, superpose
+from sandwich.standards.arrangement import Arrangement
 from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
@@ -170,24 +171,21 @@ def _block(
     status = rows.status.reshape(p, k)
     failed = (status != threelayer.OK).any(1)
     failing = np.where(failed, (status != threelayer.OK).argmax(1), -1)
-    f_yd = np.array([s.f_yd for s in strengths])
+    f_yd = rows.f_yd.reshape(p, k)
     force = rows.witness.bars.reshape(p, k, b)
-    area = force / f_yd[:, None]
+    area = force / f_yd[:, :, None]
     governing = area.argmax(1)
     governed = np.take_along_axis(force, governing[:, None], 1)[:, 0]
     depths = h[:, None] / 2 + np.abs(axes)
-    least = settings.standard.minimum_steel(
-        settings.minimum, settings.concrete, settings.steel, h, depths, pulling(ultimate),
-        angles=settings.bars.angles, sides=settings.bars.sides, vertical=settings.vertical,
-    )  # fmt: skip
+    least = least_steel(ultimate, h, depths, settings)
     required = np.maximum(ultimate, least)
     held = np.where(failed[:, None], 0.0, required)
     shear = check_shear(combined, situations, h, axes, held, settings)
     t = np.stack([rows.witness.t_bottom, rows.witness.t_top], axis=-1).reshape(p, k, 2)
     layers = t.sum(2) / h[:, None]
-    depth = _compressed_depth(force, t, strengths, h, axes)
+    depth = compressed_depth(force, t, strengths, h, axes)
     neglected = _neglected(combined, force.sum(2), h, strengths, settings.method)
-    carried = (held[:, None] * f_yd[:, None]).reshape(p * k, b)
+    carried = (held[:, None] * f_yd[:, :, None]).reshape(p * k, b)
     violation = rows.violation(carried, settings.method).reshape(p, k)
     nan = np.where(failed, np.nan, 1.0)
     return Ultimate(
@@ -213,25 +211,12 @@ def _block(
     )
 
 
-def pulling(area: Floats) -> Floats:
-    """Areas (p, b) of the layers that count as in tension; what a joint design leaves over in others is none."""
-    return np.where(area > PULLS * area.max(1, keepdims=True), area, 0.0)
-
-
-def _compressed_depth(force: Floats, t: Floats, strengths: list[Strengths], h: Floats, axes: Floats) -> Floats:
-    """Neutral axis depth over the greatest at which pulling bars yield, for each point and combination."""
-    block = np.array([s.block for s in strengths])
-    limit = np.array([s.depth_limit for s in strengths])
-    worst = np.zeros(force.shape[:2])
-    for i in range(force.shape[2]):
-        # a curtain at mid-depth looks at the layer on its far side
-        low = np.nan_to_num(axes[:, i]) >= 0.0
-        far = np.where(low[:, None], t[:, :, 1], t[:, :, 0])
-        d = h / 2 + np.abs(axes[:, i])
-        pulls = force[:, :, i] > 1e-6 * force.max(2)
-        ratio = far / block / np.where(np.isfinite(d), d, np.inf)[:, None] / limit
-        worst = np.maximum(worst, np.where(pulls, ratio, 0.0))
-    return worst
+def least_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -> Floats:
+    """Least steel (p, b) of the zone's rule [mm2/mm]; what a joint design leaves over in a layer is no tension."""
+    b = settings.bars
+    pulling = np.where(area > PULLS * area.max(1, keepdims=True), area, 0.0)
+    bars = Arrangement(depths, b.angles, b.sides, b.diameters, settings.vertical)
+    return settings.standard.minimum_steel(settings.minimum, settings.concrete, settings.steel, h, bars, pulling)
 
 
 def _neglected(combined: Floats, total: Floats, h: Floats, strengths: list[Strengths], method: str) -> Floats:

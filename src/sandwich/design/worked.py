@@ -14,7 +14,7 @@ from sandwich.design.fields import stress_fields
 from sandwich.design.results import reason, status_of
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_input
-from sandwich.design.ultimate import Ultimate, design_ultimate, pulling
+from sandwich.design.ultimate import Ultimate, design_ultimate, least_steel
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.certificate import dyads
 from sandwich.mechanics.plate import wood_armer
@@ -208,10 +208,7 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
                  (Quantity("a_s by strength", float(u.a_s_ultimate[0, i] * 1e3), "mm2/m"),))
         )  # fmt: skip
     depths = h / 2 + np.abs(axes)
-    settings.standard.minimum_steel(
-        settings.minimum, settings.concrete, settings.steel, np.array([h]), depths[None], pulling(u.a_s_ultimate),
-        angles=settings.bars.angles, sides=settings.bars.sides, vertical=settings.vertical,
-    )  # fmt: skip
+    least_steel(u.a_s_ultimate, np.array([h]), depths[None], settings)
     there = np.isfinite(axes)
     names = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
     sheet.answer = quantities(names, u.a_s[0][there] * 1e3, "mm2/m")
@@ -236,7 +233,7 @@ def _shear(
     )  # fmt: skip
     sigma = settings.standard.axial_stress(settings.concrete, situation, float(q.n_phi[0]), h)
     resistance = settings.standard.shear_resistance(
-        settings.concrete, situation, float(q.d[0]), float(q.rho[0]), float(sigma)
+        settings.concrete, situation, float(q.d[0]), float(q.rho[0]), float(sigma), h
     )
     v = float(q.v_Ed[0])
     use = v / float(resistance) if resistance > 0 else float("inf")

@@ -20,9 +20,15 @@ from sandwich.job.zone import Zone
 class Design(Model):
     """Standard of the design, and whose values of it: the recommended ones, or a TOML file of the user's own."""
 
-    standard: Literal["EN 1992-1-1:2004"] = "EN 1992-1-1:2004"
+    standard: Literal["EN 1992-1-1:2004", "ACI 318-19", "IS 456:2000"] = "EN 1992-1-1:2004"
     parameters: str = "recommended"
     workers: Annotated[int, Field(ge=0)] = 0
+
+    @model_validator(mode="after")
+    def _values_are_national(self) -> Design:
+        if self.parameters != "recommended" and not self.standard.startswith("EN"):
+            raise ValueError(f"{self.standard} has no national values; take 'parameters' out")
+        return self
 
 
 class Output(Model):

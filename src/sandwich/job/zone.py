@@ -99,6 +99,7 @@ class Zone(Model):
     thickness: Positive | None = None
     offset: Finite = 0.0
     f_ck: Finite = 30.0
+    strength: Literal["cylinder", "cube"] = "cylinder"
     f_yk: Finite = 500.0
     method: Literal["sandwich", "plate", "membrane"] = "sandwich"
     minimum: Literal["slab", "wall", "none"] = "none"
@@ -112,10 +113,10 @@ class Zone(Model):
     bars: Bars = Bars()
     faces: Faces = Faces()
 
-    @field_validator("f_ck")
-    @classmethod
-    def _concrete_exists(cls, value: float) -> float:
-        return Concrete(value).f_ck
+    @model_validator(mode="after")
+    def _concrete_exists(self) -> Zone:
+        Concrete(self.f_ck, self.strength)
+        return self
 
     @field_validator("f_yk")
     @classmethod
@@ -125,7 +126,7 @@ class Zone(Model):
     @property
     def concrete(self) -> Concrete:
         """Concrete of the zone."""
-        return Concrete(self.f_ck)
+        return Concrete(self.f_ck, self.strength)
 
     @property
     def steel(self) -> Steel:

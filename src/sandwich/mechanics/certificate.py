@@ -179,7 +179,7 @@ def lower_bound(
         Thickness of the bottom and the top layer in each combination [mm].
     strains : array_like, shape (p, k, 2, 3)
         Proposed strains eps_x, eps_y, eps_xy (tensor) [-] at the middle of the bottom and the top layer.
-    strength : array_like, shape (k,), optional
+    strength : array_like, shape (k,) or (p, k), optional
         Yield strength in each combination over that of reference [-]; 1 by default.
     weights : array_like, shape (b,), optional
         Weight of each bar in the total [-]; 1 by default.
@@ -211,9 +211,9 @@ def lower_bound(
     of_layer = ex[..., None] * d[..., 0] + ey[..., None] * d[..., 1] + 2.0 * exy[..., None] * d[..., 2]
     share = (yt[..., None] + np.nan_to_num(axes)[:, None]) / depth[..., None]
     at_bar = np.where(np.isfinite(axes)[:, None], share * of_layer[:, :, 0] + (1.0 - share) * of_layer[:, :, 1], 0.0)
-    ratio = np.ones(loads.shape[1]) if strength is None else np.asarray(strength, dtype=float)
+    ratio = np.broadcast_to(1.0 if strength is None else np.asarray(strength, dtype=float), loads.shape[:2])
     weight = np.ones(axes.shape[1]) if weights is None else np.asarray(weights, dtype=float)
-    asked = ((np.maximum(at_bar, 0.0) * ratio[:, None]).sum(1) / weight).max(1)
+    asked = ((np.maximum(at_bar, 0.0) * ratio[..., None]).sum(1) / weight).max(1)
     work = np.zeros(len(loads))
     for layer, (lever, sign) in enumerate(((yt, 1.0), (yb, -1.0))):
         n = (loads[..., :3] * lever[..., None] + sign * loads[..., 3:6]) / depth[..., None]

@@ -293,7 +293,7 @@ def _points(
 ):
     for p in range(rows.shape[0]):
         total[p], bound[p], rounds[p] = joint_point(
-            rows[p], h[p], e[p], along[p], weight, strength, fc_cracked, single[p], forces[p], fields[p], prices[p],
+            rows[p], h[p], e[p], along[p], weight, strength[p], fc_cracked, single[p], forces[p], fields[p], prices[p],
             priced[p],
         )  # fmt: skip
 
@@ -324,8 +324,8 @@ def joint_design(
     single : array_like, shape (p, k, b + 4)
         Bar forces [N/mm], thicknesses [mm] and strengths [MPa] of the bottom and the top layer designed for each
         combination by itself; every one of them must have a field.
-    strength : array_like, shape (k,), optional
-        Yield strength of the combination's situation over that of reference; 1 by default.
+    strength : array_like, shape (k,) or (p, k), optional
+        Yield strength of the combination over that of reference; 1 by default.
     weights : array_like, shape (b,), optional
         Weight of each bar in the total; 1 by default.
 
@@ -344,7 +344,7 @@ def joint_design(
     angles = np.broadcast_to(np.asarray(angles, dtype=float), e.shape)
     along = np.stack([np.cos(angles), np.sin(angles)], axis=-1)
     bars = e.shape[1]
-    ratio = np.ones(k) if strength is None else np.array(strength, dtype=float)
+    ratio = np.broadcast_to(1.0 if strength is None else np.asarray(strength, dtype=float), (p, k)).copy()
     weight = np.ones(bars) if weights is None else np.array(weights, dtype=float)
     out = JointBars(
         np.zeros((p, bars)), np.zeros((p, k, bars + 4)), np.zeros((p, k, 2, 3)), np.zeros((p, k, 2)), np.zeros(p),

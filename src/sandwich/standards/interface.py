@@ -6,15 +6,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final, Literal, Protocol
 
-import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
 from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
+from sandwich.standards.arrangement import Arrangement, Floats
 
 Situation = Literal["persistent", "accidental", "seismic", "characteristic", "frequent", "quasi-permanent"]
 ULTIMATE: Final = ("persistent", "accidental", "seismic")
-Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -22,7 +21,8 @@ class Strengths:
     """Design strengths of one situation: bars, cracked and uncracked layers [MPa].
 
     `depth_limit` is the greatest x/d at which bars in tension still reach their yield strength, `block` the
-    depth of a compressed layer over x [-].
+    depth of a compressed layer over x [-]. `f_yd` and `fc_bending` hold where bars pull and x/d keeps the limit;
+    elsewhere `f_yd_deep` and `fc_uncracked`, which some standards reduce.
     """
 
     f_yd: float
@@ -30,6 +30,22 @@ class Strengths:
     fc_uncracked: float
     depth_limit: float
     block: float
+    fc_bending: float
+    f_yd_deep: float
+
+    @property
+    def by_strain(self) -> bool:
+        """Whether strengths depend on the strain of the bars."""
+        return self.fc_bending != self.fc_uncracked or self.f_yd_deep != self.f_yd
+
+
+@dataclass(frozen=True)
+class Links:
+    """Vertical links of rows: area over area of plan [-], strut limit [N/mm], cot theta of the struts [-]."""
+
+    a_sw: Floats
+    v_max: Floats
+    cot_theta: Floats
 
 
 class Standard(Protocol):
@@ -41,7 +57,11 @@ class Standard(Protocol):
 
     @property
     def clauses(self) -> Mapping[str, str]:
-        """Clause behind each check of the tables: layers, yield, shear, greatest steel."""
+        """Clause behind each check of the tables: layers, yield, shear, links, struts, greatest steel."""
+
+    @property
+    def readings(self) -> tuple[str, ...]:
+        """What is read into the standard where it has no rule of its own."""
 
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths in a situation."""
@@ -50,19 +70,9 @@ class Standard(Protocol):
         """Block of compression of a one-way section in a situation."""
 
     def minimum_steel(
-        self,
-        rule: str,
-        concrete: Concrete,
-        steel: Steel,
-        h: ArrayLike,
-        depths: ArrayLike,
-        required: ArrayLike,
-        *,
-        angles: Floats,
-        sides: NDArray[np.int64],
-        vertical: str,
+        self, rule: str, concrete: Concrete, steel: Steel, h: ArrayLike, bars: Arrangement, required: ArrayLike
     ) -> Floats:
-        """Least area of each bar layer [mm2/mm], shape (..., b)."""
+        """Least area of each bar layer [mm2/mm], shape (p, b), by the rule of a slab or a wall, or none."""
 
     def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
@@ -82,6 +92,19 @@ class Standard(Protocol):
         situation: str,
         d: ArrayLike,
         rho_l: ArrayLike,
-        sigma_cp: ArrayLike,
+        sigma: ArrayLike,
+        h: ArrayLike,
     ) -> Floats:
-        """Shear resistance without links [N/mm]."""
+        """Design shear resistance without links [N/mm]."""
+
+    def links(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        situation: str,
+        v_Ed: ArrayLike,
+        d: ArrayLike,
+        resistance: ArrayLike,
+        cot_theta: float,
+    ) -> Links:
+        """Vertical links for a shear force [N/mm] above the resistance without, at struts of cot theta."""

@@ -8,25 +8,25 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
 from sandwich.errors import Fault, Faults, InputError
 from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
-from sandwich.standards.en1992 import flexure, materials, minimum, shear, struts
-from sandwich.standards.interface import Floats, Strengths
+from sandwich.standards.arrangement import Arrangement, Floats, each
+from sandwich.standards.en1992 import flexure, links, materials, minimum, shear, struts
+from sandwich.standards.interface import Links, Strengths
 
-ACROSS: Final = math.sin(math.radians(15.0))  # of the angle between bars that count as two directions
-UPRIGHT: Final = math.sin(math.radians(45.0)) + 1e-9  # bars of a wall nearer to the vertical count as vertical
-_CLAUSES = {"layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "greatest steel": "9.2.1.1(3)"}
-
-
-def _each(whole: ArrayLike, layers: NDArray[np.bool_]) -> Floats:
-    """Steel of one direction shared alike by the layers that run in it, shape (..., b)."""
-    return np.asarray(np.asarray(whole)[..., None] / np.maximum(layers.sum(-1), 1)[..., None])
+_CLAUSES = {
+    "layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
+    "greatest steel": "9.2.1.1(3)",
+}  # fmt: skip
+_READINGS = (
+    "layers: eta f_cd, and 0.6 nu' f_cd of (6.56) where the demand has a principal tension or a bar of the face pulls",
+)
 
 
 @dataclass(frozen=True)
@@ -94,13 +94,18 @@ class EN1992:
         """Clause behind each check of the tables."""
         return _CLAUSES
 
+    @property
+    def readings(self) -> tuple[str, ...]:
+        """What is read into the standard where it has no rule of its own."""
+        return _READINGS
+
     def _value(self, key: str) -> float:
         return float(self.parameters["values"][key])
 
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths: bars at yield; layers by 6.5.2; the depth at which bars still reach yield."""
         partial = self.parameters[situation]
-        f_ck = concrete.f_ck
+        f_ck = concrete.cylinder
         f_cd = materials.f_cd(f_ck, gamma_c=partial["gamma_c"], alpha_cc=self._value("alpha_cc"))
         f_yd = materials.f_yd(steel.f_yk, gamma_s=partial["gamma_s"])
         uncracked = struts.sigma_Rd_max(f_cd, materials.eta(f_ck))
@@ -112,28 +117,20 @@ class EN1992:
             fc_uncracked=float(uncracked),
             depth_limit=eps_cu / (eps_cu + float(f_yd) / steel.E_s),
             block=float(materials.lambda_(f_ck)),
+            fc_bending=float(uncracked),
+            f_yd_deep=float(f_yd),
         )
 
     def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:
         """Rectangular block in an ultimate situation (3.1.7(3)) with the partial factors of the set."""
         factors = self.parameters[situation]
         return flexure.stress_block(
-            concrete.f_ck, steel.f_yk, gamma_c=factors["gamma_c"], gamma_s=factors["gamma_s"],
+            concrete.cylinder, steel.f_yk, gamma_c=factors["gamma_c"], gamma_s=factors["gamma_s"],
             alpha_cc=self._value("alpha_cc"), E_s=steel.E_s,
         )  # fmt: skip
 
     def minimum_steel(
-        self,
-        rule: str,
-        concrete: Concrete,
-        steel: Steel,
-        h: ArrayLike,
-        depths: ArrayLike,
-        required: ArrayLike,
-        *,
-        angles: Floats,
-        sides: NDArray[np.int64],
-        vertical: str,
+        self, rule: str, concrete: Concrete, steel: Steel, h: ArrayLike, bars: Arrangement, required: ArrayLike
     ) -> Floats:
         """Least area of each bar layer by the rule of a slab or a wall.
 
@@ -143,20 +140,16 @@ class EN1992:
             Which clauses apply: 9.2.1.1 and 9.3.1.1, 9.6.2 and 9.6.3, or none.
         concrete, steel : Concrete, Steel
             Materials [MPa].
-        h : array_like, shape (...)
+        h : array_like, shape (p,)
             Thickness [mm].
-        depths : array_like, shape (..., b)
-            Effective depth of each layer [mm], nan where there is none.
-        required : array_like, shape (..., b)
+        bars : Arrangement
+            Bar layers.
+        required : array_like, shape (p, b)
             Area required by the ultimate design [mm2/mm].
-        angles, sides : ndarray, shape (b,)
-            Directions [rad] and faces of the layers.
-        vertical : {'x', 'y'}
-            Direction of the vertical bars of a wall.
 
         Returns
         -------
-        ndarray, shape (..., b)
+        ndarray, shape (p, b)
             Least area [mm2/mm]; zero where there is no bar, and on a face of a slab that is never in tension.
 
         References
@@ -164,25 +157,21 @@ class EN1992:
         EN 1992-1-1:2004, 9.2.1.1, 9.3.1.1, 9.6.2, 9.6.3.
         """
         h, required = np.asarray(h, dtype=float), np.asarray(required, dtype=float)
-        depths = np.broadcast_to(np.asarray(depths, dtype=float), required.shape)
-        exists = np.isfinite(depths)
         least = np.zeros(required.shape)
         if rule == "slab":
-            tension = minimum.a_s_min_slab(np.nan_to_num(depths), materials.f_ctm(concrete.f_ck), steel.f_yk)
+            tension = minimum.a_s_min_slab(np.nan_to_num(bars.depths), materials.f_ctm(concrete.cylinder), steel.f_yk)
             least = np.where(required > 0.0, tension, 0.0)
             both = np.maximum(required, least)
-            for i in range(len(angles)):
-                across = (sides == sides[i]) & (np.abs(np.sin(angles - angles[i])) > ACROSS)
-                principal = np.where(across, both, 0.0).max(-1)
+            for i in range(required.shape[-1]):
+                principal = np.where(bars.across(i), both, 0.0).max(-1)
                 least[..., i] = np.maximum(least[..., i], minimum.a_s_secondary(principal))
         elif rule == "wall":
-            upright = np.abs(np.sin(angles) if vertical == "y" else np.cos(angles)) > UPRIGHT
-            a_sv = minimum.a_s_vmin(h, ratio=self._value("A_s_vmin"))
-            least = np.where(upright, _each(a_sv, exists & upright), least)
-            a_v = np.where(exists & upright, np.maximum(required, least), 0.0).sum(-1)
-            a_sh = minimum.a_s_hmin(h, a_v, ratio=self._value("A_s_hmin"))
-            least = np.where(upright, least, _each(a_sh, exists & ~upright))
-        return np.where(exists, least, 0.0)
+            up, there = bars.upright, bars.there
+            least = np.where(up, each(minimum.a_s_vmin(h, ratio=self._value("A_s_vmin")), there & up), 0.0)
+            a_v = np.where(there & up, np.maximum(required, least), 0.0).sum(-1)
+            a_h = minimum.a_s_hmin(h, a_v, ratio=self._value("A_s_hmin"))
+            least = np.where(up, least, each(a_h, there & ~up))
+        return np.where(bars.there, least, 0.0)
 
     def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
@@ -198,7 +187,13 @@ class EN1992:
         return np.asarray(shear.rho_l(rho_x, rho_y, phi, rho_xy))
 
     def shear_resistance(
-        self, concrete: Concrete, situation: str, d: ArrayLike, rho_l: ArrayLike, sigma_cp: ArrayLike
+        self,
+        concrete: Concrete,
+        situation: str,
+        d: ArrayLike,
+        rho_l: ArrayLike,
+        sigma: ArrayLike,
+        h: ArrayLike,  # noqa: ARG002
     ) -> Floats:
         """Shear resistance without links by 6.2.2.
 
@@ -208,8 +203,10 @@ class EN1992:
             Concrete [MPa].
         situation : str
             Picks the partial factor.
-        d, rho_l, sigma_cp : array_like
+        d, rho_l, sigma : array_like
             Effective depth [mm], ratio of tension steel [-], mean axial stress, compression positive [MPa].
+        h : array_like
+            Thickness [mm]; the clause does not ask for it.
 
         Returns
         -------
@@ -222,16 +219,58 @@ class EN1992:
         """
         gamma_c = self.parameters[situation]["gamma_c"]
         size = shear.k(d)
-        least = shear.v_min(size, concrete.f_ck, factor=self._value("v_min_factor"))
+        least = shear.v_min(size, concrete.cylinder, factor=self._value("v_min_factor"))
         return np.asarray(
             shear.v_Rd_c(
-                d, size, rho_l, concrete.f_ck, least, sigma_cp,
+                d, size, rho_l, concrete.cylinder, least, sigma,
                 C_Rd_c=self._value("C_Rd_c_factor") / gamma_c, k_1=self._value("k_1"),
             )
         )  # fmt: skip
 
+    def links(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        situation: str,
+        v_Ed: ArrayLike,
+        d: ArrayLike,
+        resistance: ArrayLike,  # noqa: ARG002
+        cot_theta: float,
+    ) -> Links:
+        """Vertical links by 6.2.3, which carry the whole shear force.
+
+        Parameters
+        ----------
+        concrete, steel : Concrete, Steel
+            Materials; links of the steel of the bars [MPa].
+        situation : str
+            Picks the partial factors.
+        v_Ed, d, resistance : array_like
+            Shear force [N/mm], effective depth [mm], resistance without links [N/mm], which 6.2.3 does not count.
+        cot_theta : float
+            Inclination of the struts [-].
+
+        Returns
+        -------
+        Links
+            With the least links of 9.2.2(5), and the strut limit at z = 0.9 d.
+
+        References
+        ----------
+        EN 1992-1-1:2004, 6.2.3(1), (3), 9.2.2(5), 9.3.2.
+        """
+        partial = self.parameters[situation]
+        f_cd = materials.f_cd(concrete.cylinder, gamma_c=partial["gamma_c"], alpha_cc=self._value("alpha_cc"))
+        f_ywd = materials.f_yd(steel.f_yk, gamma_s=partial["gamma_s"])
+        z = 0.9 * np.asarray(d, dtype=float)
+        nu = links.nu_1(concrete.cylinder, factor=self._value("nu_factor"))
+        least = links.rho_w_min(concrete.cylinder, steel.f_yk, factor=self._value("rho_w_factor"))
+        cot_theta = min(cot_theta, self._value("cot_theta_max"))
+        area = np.maximum(links.a_sw(np.asarray(v_Ed, dtype=float), z, f_ywd, cot_theta), least)
+        return Links(area, np.asarray(links.v_Rd_max(z, nu, f_cd, cot_theta)), np.full(z.shape, cot_theta))
+
     def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:
         """Mean axial stress sigma_cp [MPa] of a membrane force n [N/mm], tension positive."""
         gamma_c = self.parameters[situation]["gamma_c"]
-        f_cd = materials.f_cd(concrete.f_ck, gamma_c=gamma_c, alpha_cc=self._value("alpha_cc"))
+        f_cd = materials.f_cd(concrete.cylinder, gamma_c=gamma_c, alpha_cc=self._value("alpha_cc"))
         return np.asarray(shear.sigma_cp(-np.asarray(n, dtype=float), h, f_cd))

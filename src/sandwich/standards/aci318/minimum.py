@@ -1,0 +1,118 @@
+"""ACI 318-19, 7.6, 8.6, 10.6 and 11.6: least and greatest steel of slabs and walls."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from sandwich.trace import clause
+
+
+@clause("ACI 318-19, 7.6.1.1, 8.6.1.1, 24.4.3.2", formula="a_s,min = 0.0018 h, both faces together")
+def a_s_min_slab(h: Any) -> Any:
+    """Least steel of a slab in one direction, both faces together.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    a_s_min : float or ndarray
+        Area [mm2/mm]; the tension face of flexure takes it whole.
+
+    References
+    ----------
+    ACI 318-19, 7.6.1.1 and 8.6.1.1; shrinkage and temperature of 24.4.3.2 across the span.
+
+    Examples
+    --------
+    >>> round(a_s_min_slab(250.0), 3)
+    0.45
+    """
+    return 0.0018 * h
+
+
+@clause("ACI 318-19, 11.6.1, 11.6.2", formula="rho_l = 0.0012 for bars to 16 mm and f_y >= 420 MPa, else 0.0015")
+def rho_l_wall(diameter: Any, f_y: Any) -> Any:
+    """Least ratio of vertical steel of a wall with little in-plane shear, both faces together.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Bar diameter [mm].
+    f_y : float or ndarray
+        Yield strength [MPa].
+
+    Returns
+    -------
+    rho_l_wall : float or ndarray
+        Ratio [-].
+
+    References
+    ----------
+    ACI 318-19, Table 11.6.1; 11.6.2 asks for more where the in-plane shear of the whole wall is high, which
+    points of a shell do not know.
+
+    Examples
+    --------
+    >>> float(rho_l_wall(12.0, 420.0))
+    0.0012
+    """
+    return np.where((np.asarray(diameter) <= 16.0) & (np.asarray(f_y) >= 420.0), 0.0012, 0.0015)
+
+
+@clause("ACI 318-19, 11.6.1, 11.6.2", formula="rho_t = 0.0020 for bars to 16 mm and f_y >= 420 MPa, else 0.0025")
+def rho_t_wall(diameter: Any, f_y: Any) -> Any:
+    """Least ratio of horizontal steel of a wall with little in-plane shear, both faces together.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Bar diameter [mm].
+    f_y : float or ndarray
+        Yield strength [MPa].
+
+    Returns
+    -------
+    rho_t_wall : float or ndarray
+        Ratio [-].
+
+    References
+    ----------
+    ACI 318-19, Table 11.6.1.
+
+    Examples
+    --------
+    >>> float(rho_t_wall(20.0, 420.0))
+    0.0025
+    """
+    return np.where((np.asarray(diameter) <= 16.0) & (np.asarray(f_y) >= 420.0), 0.0020, 0.0025)
+
+
+@clause("ACI 318-19, 10.6.1.1", formula="a_s,max = 0.08 h, in one direction")
+def a_s_max(h: Any) -> Any:
+    """Greatest steel of one direction, both faces together.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    a_s_max : float or ndarray
+        Area [mm2/mm].
+
+    References
+    ----------
+    ACI 318-19, 10.6.1.1 for columns; chapters 7, 8 and 11 have no limit of their own beside the strain limit.
+
+    Examples
+    --------
+    >>> a_s_max(300.0)
+    24.0
+    """
+    return 0.08 * h

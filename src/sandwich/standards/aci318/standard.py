@@ -1,0 +1,128 @@
+"""ACI 318-19 behind the interface of the design stages (SI units of the standard, normalweight concrete)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from sandwich.mechanics.block import StressBlock
+from sandwich.section import Concrete, Steel
+from sandwich.standards.aci318 import flexure, layers, minimum, shear
+from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
+from sandwich.standards.interface import Links, Strengths
+
+_PHI_SHEAR = 0.75  # Table 21.2.1(b)
+_CLAUSES = {
+    "layers": "22.2.2, 23.4.3 (our reading)", "yield": "21.2.2", "shear": "22.5.5", "links": "22.5.8",
+    "struts": "22.5.1.2", "greatest steel": "10.6.1.1",
+}  # fmt: skip
+_READINGS = (
+    "layers: 0.85 f_c' with phi = 0.9 where bars pull and the section is tension-controlled, else 0.65; no transition",
+    "cracked layers: a strut crossed by bars, phi 0.75, beta_s 0.75",
+    "shear in the direction of the principal shear, with the tension steel and membrane force of that direction",
+    "walls: the ratios of Table 11.6.1; the in-plane shear of the whole wall is not known at a point",
+)
+
+
+@dataclass(frozen=True)
+class ACI318:
+    """ACI 318-19."""
+
+    name: str = "ACI 318-19 (SI)"
+
+    @property
+    def clauses(self) -> Mapping[str, str]:
+        """Clause behind each check of the tables."""
+        return _CLAUSES
+
+    @property
+    def readings(self) -> tuple[str, ...]:
+        """What is read into the standard where it has no rule of its own."""
+        return _READINGS
+
+    def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:  # noqa: ARG002
+        """Design strengths; phi by the strain check of Table 21.2.2, alike in all situations."""
+        controlled, deep = float(layers.phi(True)), float(layers.phi(False))
+        block = flexure.stress_block(concrete.cylinder, steel.f_yk, E_s=steel.E_s)
+        return Strengths(
+            f_yd=controlled * steel.f_yk,
+            fc_cracked=float(layers.fc_cracked(concrete.cylinder)),
+            fc_uncracked=float(layers.fc_whole(concrete.cylinder, deep)),
+            depth_limit=block.depth_limit,
+            block=block.part,
+            fc_bending=float(layers.fc_whole(concrete.cylinder, controlled)),
+            f_yd_deep=deep * steel.f_yk,
+        )
+
+    def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:  # noqa: ARG002
+        """Equivalent rectangular stress of 22.2.2.4."""
+        return flexure.stress_block(concrete.cylinder, steel.f_yk, E_s=steel.E_s)
+
+    def minimum_steel(
+        self,
+        rule: str,
+        concrete: Concrete,  # noqa: ARG002
+        steel: Steel,
+        h: ArrayLike,
+        bars: Arrangement,
+        required: ArrayLike,
+    ) -> Floats:
+        """Least area of each bar layer: 7.6.1.1 and 24.4 of slabs, 11.6.1 of walls [mm2/mm], shape (p, b)."""
+        h, required = np.asarray(h, dtype=float), np.asarray(required, dtype=float)
+        if rule == "slab":
+            return slab_in_every_direction(np.asarray(minimum.a_s_min_slab(h)), required, bars)
+        if rule == "wall":
+            vertical = minimum.rho_l_wall(bars.diameters, steel.f_yk)
+            return wall_by_ratios(vertical, minimum.rho_t_wall(bars.diameters, steel.f_yk), h, bars)
+        return np.zeros(required.shape)
+
+    def greatest_steel(self, h: ArrayLike) -> Floats:
+        """Greatest area of one direction, both faces together [mm2/mm]."""
+        return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float)))
+
+    def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
+        """Principal transverse shear [N/mm] and its direction [rad], by equilibrium."""
+        return np.hypot(v_x, v_y), np.arctan2(v_y, v_x)
+
+    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike, rho_xy: ArrayLike = 0.0) -> Floats:
+        """Ratio of tension steel [-] in the direction of the shear, turned as a tensor."""
+        c, s = np.cos(phi), np.sin(phi)
+        return np.asarray(np.asarray(rho_x) * c * c + np.asarray(rho_y) * s * s + 2.0 * np.asarray(rho_xy) * s * c)
+
+    def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:  # noqa: ARG002
+        """N_u/A_g [MPa], compression positive, of a membrane force n [N/mm], tension positive."""
+        return np.asarray(-np.asarray(n, dtype=float) / h)
+
+    def shear_resistance(
+        self,
+        concrete: Concrete,
+        situation: str,  # noqa: ARG002
+        d: ArrayLike,
+        rho_l: ArrayLike,
+        sigma: ArrayLike,
+        h: ArrayLike,  # noqa: ARG002
+    ) -> Floats:
+        """Phi v_c by Table 22.5.5.1(c), without shear reinforcement [N/mm]."""
+        f_c = concrete.cylinder
+        v_c = shear.v_c(d, shear.lambda_s(d), rho_l, shear.root_f_c(f_c), shear.axial_term(sigma, f_c))
+        return np.asarray(_PHI_SHEAR * v_c)
+
+    def links(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        situation: str,  # noqa: ARG002
+        v_Ed: ArrayLike,
+        d: ArrayLike,
+        resistance: ArrayLike,
+        cot_theta: float,  # noqa: ARG002
+    ) -> Links:
+        """Vertical links by 22.5.8 beside v_c, struts at 45 degrees, bars of 420 MPa at most."""
+        d, v_c = np.asarray(d, dtype=float), np.asarray(resistance, dtype=float) / _PHI_SHEAR
+        f_yt, root = min(steel.f_yk, 420.0), shear.root_f_c(concrete.cylinder)
+        least = np.maximum(0.062 * root, 0.35) / f_yt  # 9.6.3.4
+        area = np.maximum(shear.a_v(np.asarray(v_Ed, dtype=float), v_c, f_yt, d, phi=_PHI_SHEAR), least)
+        return Links(area, np.asarray(_PHI_SHEAR * shear.v_max(v_c, root, d)), np.ones(d.shape))

@@ -1,0 +1,111 @@
+"""Strength of bars and compressed layers under IS 456:2000: our reading, for the standard has no three-layer model."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sandwich.trace import clause
+
+
+@clause("IS 456:2000, 38.1(e), figure 23", formula="f_yd = 0.87 f_y")
+def f_yd(f_y: Any) -> Any:
+    """Design yield strength of bars.
+
+    Parameters
+    ----------
+    f_y : float or ndarray
+        Characteristic yield strength [MPa].
+
+    Returns
+    -------
+    f_yd : float or ndarray
+        Strength [MPa].
+
+    References
+    ----------
+    IS 456:2000, 38.1(e) with gamma_m = 1.15 of 36.4.2.
+
+    Examples
+    --------
+    >>> f_yd(500.0)
+    435.0
+    """
+    return 0.87 * f_y
+
+
+@clause("IS 456:2000, 38.1(c), figure 22; our reading for layers", formula="fc = 0.36 f_ck / 0.84")
+def fc_bending(f_ck: Any) -> Any:
+    """Strength of a compressed layer opposite bars that pull: the block of the same size and centre.
+
+    Parameters
+    ----------
+    f_ck : float or ndarray
+        Characteristic cube strength [MPa].
+
+    Returns
+    -------
+    fc_bending : float or ndarray
+        Strength [MPa].
+
+    References
+    ----------
+    IS 456:2000, 38.1(c), figure 22: 0.36 f_ck x_u at 0.42 x_u.
+
+    Examples
+    --------
+    >>> round(fc_bending(25.0), 3)
+    10.714
+    """
+    return 0.36 * f_ck / 0.84
+
+
+@clause("IS 456:2000, 39.3; our reading for layers", formula="fc = 0.4 f_ck")
+def fc_whole(f_ck: Any) -> Any:
+    """Strength of layers where no bar pulls.
+
+    Parameters
+    ----------
+    f_ck : float or ndarray
+        Characteristic cube strength [MPa].
+
+    Returns
+    -------
+    fc_whole : float or ndarray
+        Strength [MPa].
+
+    References
+    ----------
+    IS 456:2000, 39.3: short columns with the least eccentricity.
+
+    Examples
+    --------
+    >>> fc_whole(25.0)
+    10.0
+    """
+    return 0.4 * f_ck
+
+
+@clause("our reading; IS 456:2000 has none", formula="fc = 0.6 0.4 f_ck")
+def fc_cracked(f_ck: Any) -> Any:
+    """Strength of a layer with transverse tension or bars that pull across it.
+
+    Parameters
+    ----------
+    f_ck : float or ndarray
+        Characteristic cube strength [MPa].
+
+    Returns
+    -------
+    fc_cracked : float or ndarray
+        Strength [MPa].
+
+    References
+    ----------
+    Six tenths of the strength without transverse tension, as other standards take it.
+
+    Examples
+    --------
+    >>> fc_cracked(25.0)
+    6.0
+    """
+    return 0.6 * 0.4 * f_ck

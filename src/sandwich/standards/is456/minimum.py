@@ -1,0 +1,119 @@
+"""IS 456:2000, 26.5 and 32.5: least and greatest steel of slabs and walls."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from sandwich.trace import clause
+
+
+@clause("IS 456:2000, 26.5.2.1", formula="a_s,min = 0.0012 D for high strength deformed bars, else 0.0015 D")
+def a_s_min_slab(D: Any, f_y: Any) -> Any:
+    """Least steel of a slab in one direction.
+
+    Parameters
+    ----------
+    D : float or ndarray
+        Overall depth [mm].
+    f_y : float or ndarray
+        Yield strength [MPa].
+
+    Returns
+    -------
+    a_s_min : float or ndarray
+        Area [mm2/mm].
+
+    References
+    ----------
+    IS 456:2000, 26.5.2.1.
+
+    Examples
+    --------
+    >>> round(float(a_s_min_slab(250.0, 415.0)), 3)
+    0.3
+    """
+    return np.where(np.asarray(f_y) >= 415.0, 0.0012, 0.0015) * D
+
+
+@clause("IS 456:2000, 32.5(a)", formula="rho_v = 0.0012 for deformed bars to 16 mm and f_y >= 415 MPa, else 0.0015")
+def rho_v_wall(diameter: Any, f_y: Any) -> Any:
+    """Least ratio of vertical steel of a wall, both faces together.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Bar diameter [mm].
+    f_y : float or ndarray
+        Yield strength [MPa].
+
+    Returns
+    -------
+    rho_v_wall : float or ndarray
+        Ratio [-].
+
+    References
+    ----------
+    IS 456:2000, 32.5(a).
+
+    Examples
+    --------
+    >>> float(rho_v_wall(12.0, 500.0))
+    0.0012
+    """
+    return np.where((np.asarray(diameter) <= 16.0) & (np.asarray(f_y) >= 415.0), 0.0012, 0.0015)
+
+
+@clause("IS 456:2000, 32.5(c)", formula="rho_h = 0.0020 for deformed bars to 16 mm and f_y >= 415 MPa, else 0.0025")
+def rho_h_wall(diameter: Any, f_y: Any) -> Any:
+    """Least ratio of horizontal steel of a wall, both faces together.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Bar diameter [mm].
+    f_y : float or ndarray
+        Yield strength [MPa].
+
+    Returns
+    -------
+    rho_h_wall : float or ndarray
+        Ratio [-].
+
+    References
+    ----------
+    IS 456:2000, 32.5(c).
+
+    Examples
+    --------
+    >>> float(rho_h_wall(12.0, 500.0))
+    0.002
+    """
+    return np.where((np.asarray(diameter) <= 16.0) & (np.asarray(f_y) >= 415.0), 0.0020, 0.0025)
+
+
+@clause("IS 456:2000, 26.5.1.1(b)", formula="a_s,max = 0.04 D, in one direction")
+def a_s_max(D: Any) -> Any:
+    """Greatest steel of one direction, both faces together.
+
+    Parameters
+    ----------
+    D : float or ndarray
+        Overall depth [mm].
+
+    Returns
+    -------
+    a_s_max : float or ndarray
+        Area [mm2/mm].
+
+    References
+    ----------
+    IS 456:2000, 26.5.1.1(b), which speaks of beams.
+
+    Examples
+    --------
+    >>> a_s_max(300.0)
+    12.0
+    """
+    return 0.04 * D

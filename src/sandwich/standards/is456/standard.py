@@ -1,0 +1,124 @@
+"""IS 456:2000 behind the interface of the design stages."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from sandwich.mechanics.block import StressBlock
+from sandwich.section import Concrete, Steel
+from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
+from sandwich.standards.interface import Links, Strengths
+from sandwich.standards.is456 import flexure, layers, minimum, shear
+
+_CLAUSES = {
+    "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
+    "greatest steel": "26.5.1.1(b)",
+}  # fmt: skip
+_READINGS = (
+    "layers: 0.36 f_ck/0.84 opposite bars that pull, 0.4 f_ck where none does, six tenths of that where cracked",
+    "shear in the direction of the principal shear; tension lowers it by the factor that compression raises it",
+    "links and greatest steel by the clauses of beams, least links too",
+)
+
+
+@dataclass(frozen=True)
+class IS456:
+    """IS 456:2000; its f_ck is the cube strength."""
+
+    name: str = "IS 456:2000"
+
+    @property
+    def clauses(self) -> Mapping[str, str]:
+        """Clause behind each check of the tables."""
+        return _CLAUSES
+
+    @property
+    def readings(self) -> tuple[str, ...]:
+        """What is read into the standard where it has no rule of its own."""
+        return _READINGS
+
+    def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:  # noqa: ARG002
+        """Design strengths, alike in all situations; x_u/d up to x_u,max/d."""
+        block = flexure.stress_block(concrete.cube, steel.f_yk, E_s=steel.E_s)
+        f_yd = float(layers.f_yd(steel.f_yk))
+        return Strengths(
+            f_yd=f_yd,
+            fc_cracked=float(layers.fc_cracked(concrete.cube)),
+            fc_uncracked=float(layers.fc_whole(concrete.cube)),
+            depth_limit=block.depth_limit,
+            block=block.part,
+            fc_bending=float(layers.fc_bending(concrete.cube)),
+            f_yd_deep=f_yd,
+        )
+
+    def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:  # noqa: ARG002
+        """Block of 38.1."""
+        return flexure.stress_block(concrete.cube, steel.f_yk, E_s=steel.E_s)
+
+    def minimum_steel(
+        self,
+        rule: str,
+        concrete: Concrete,  # noqa: ARG002
+        steel: Steel,
+        h: ArrayLike,
+        bars: Arrangement,
+        required: ArrayLike,
+    ) -> Floats:
+        """Least area of each bar layer: 26.5.2.1 of slabs, 32.5 of walls [mm2/mm], shape (p, b)."""
+        h, required = np.asarray(h, dtype=float), np.asarray(required, dtype=float)
+        if rule == "slab":
+            return slab_in_every_direction(np.asarray(minimum.a_s_min_slab(h, steel.f_yk)), required, bars)
+        if rule == "wall":
+            vertical = minimum.rho_v_wall(bars.diameters, steel.f_yk)
+            return wall_by_ratios(vertical, minimum.rho_h_wall(bars.diameters, steel.f_yk), h, bars)
+        return np.zeros(required.shape)
+
+    def greatest_steel(self, h: ArrayLike) -> Floats:
+        """Greatest area of one direction, both faces together [mm2/mm]."""
+        return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float)))
+
+    def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
+        """Principal transverse shear [N/mm] and its direction [rad], by equilibrium."""
+        return np.hypot(v_x, v_y), np.arctan2(v_y, v_x)
+
+    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike, rho_xy: ArrayLike = 0.0) -> Floats:
+        """Ratio of tension steel [-] in the direction of the shear, turned as a tensor."""
+        c, s = np.cos(phi), np.sin(phi)
+        return np.asarray(np.asarray(rho_x) * c * c + np.asarray(rho_y) * s * s + 2.0 * np.asarray(rho_xy) * s * c)
+
+    def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:  # noqa: ARG002
+        """P_u/A_g [MPa], compression positive, of a membrane force n [N/mm], tension positive."""
+        return np.asarray(-np.asarray(n, dtype=float) / h)
+
+    def shear_resistance(
+        self,
+        concrete: Concrete,
+        situation: str,  # noqa: ARG002
+        d: ArrayLike,
+        rho_l: ArrayLike,
+        sigma: ArrayLike,
+        h: ArrayLike,
+    ) -> Floats:
+        """K delta tau_c d by 40.2 [N/mm]."""
+        stress = shear.tau_c(100.0 * np.asarray(rho_l), concrete.cube)
+        return np.asarray(shear.k_slab(h) * shear.delta(sigma, concrete.cube) * stress * np.asarray(d, dtype=float))
+
+    def links(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        situation: str,  # noqa: ARG002
+        v_Ed: ArrayLike,
+        d: ArrayLike,
+        resistance: ArrayLike,
+        cot_theta: float,  # noqa: ARG002
+    ) -> Links:
+        """Vertical links by 40.4 beside tau_c, struts at 45 degrees; half of tau_c,max for slabs."""
+        d = np.asarray(d, dtype=float)
+        area = shear.a_sv(np.asarray(v_Ed, dtype=float) / d, np.asarray(resistance, dtype=float) / d, steel.f_yk)
+        area = np.maximum(area, shear.a_sv_min(steel.f_yk))
+        return Links(area, np.asarray(shear.tau_c_max(concrete.cube) * d), np.ones(d.shape))
