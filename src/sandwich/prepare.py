@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import pandas as pd
 
-from sandwich.design.settings import Settings
+from sandwich.design.settings import LinkRule, Settings
 from sandwich.errors import Faults
 from sandwich.job import Job
 from sandwich.job.zone import Zone
@@ -74,8 +74,18 @@ def settings_of(zone: Zone, standard: Standard) -> Settings:
     """What the design of a zone needs of its settings."""
     faces = zone.faces.bottom, zone.faces.top
     layers = zone.bars.layers()
+    links = LinkRule(**zone.links.model_dump()) if zone.links is not None else None
     return Settings(
-        layers, zone.concrete, zone.steel, standard, zone.method, zone.minimum, zone.vertical, faces, zone.together
+        layers,
+        zone.concrete,
+        zone.steel,
+        standard,
+        zone.method,
+        zone.minimum,
+        zone.vertical,
+        faces,
+        zone.together,
+        links,
     )
 
 

@@ -34,4 +34,6 @@ class RunResult:
     reused: tuple[str, ...] = ()
     strips: tuple[StripResult, ...] = ()
     extremes: pd.DataFrame | None = None
+    links: pd.DataFrame | None = None
+    readings: tuple[str, ...] = ()
     report: Path | None = None

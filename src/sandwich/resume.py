@@ -80,7 +80,7 @@ def content(parts: Iterable[Any]) -> str:
 def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
     """Digest of what the ultimate design of a zone is made from."""
     s = z.settings(standard)
-    settings = (s.bars, s.concrete, s.steel, s.method, s.minimum, s.vertical, s.together, standard)
+    settings = (s.bars, s.concrete, s.steel, s.method, s.minimum, s.vertical, s.together, s.links, standard)
     names = [c.label for c in ultimate.columns], z.labels
     return content([sources(_ROOMS), z.cases, z.h, ultimate.factors, ultimate.situations, settings, *names])
 

@@ -15,7 +15,7 @@ import pandas as pd
 from sandwich import __version__, compiled
 from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
 from sandwich.combine.table import Combinations
-from sandwich.design.results import checks_frame, steel_frame
+from sandwich.design.results import checks_frame, links_frame, steel_frame
 from sandwich.design.summary import certificate_of
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Faults
@@ -34,7 +34,7 @@ from sandwich.tables.write import check_folder, file_name, read_store, write_sto
 log = logging.getLogger("sandwich")
 TABLES = (
     "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
-    "strips", "strip checks", "methods",
+    "strips", "strip checks", "methods", "links",
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
 
@@ -136,6 +136,15 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     envelope = pd.concat([envelope_frame(z.name, z.labels, z.cases, combinations.ultimate()) for z in zones])
     write_table(envelope, job.results, "envelopes", csv=False)  # long, and for looking
     tables["extremes"] = worst_of(envelope.reset_index(drop=True))
+    if any(z.zone.links is not None for z in zones):
+        tables["links"] = pd.concat(
+            [
+                links_frame(z.name, z.labels, u, combinations.ultimate().names, z.settings(standard))
+                for z, u in zip(zones, designed, strict=True)
+                if z.zone.links is not None
+            ],
+            ignore_index=True,
+        )
     if any(z.averaged is not None for z in zones):
         tables["averaged peaks"] = peaks_frame(zones, combinations.ultimate())
     if strips:
@@ -150,6 +159,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     result = RunResult(
         job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results,
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
+        tables.get("links"), standard.readings,
     )  # fmt: skip
     record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name}
     drawn: dict[str, str] = {}

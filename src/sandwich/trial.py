@@ -21,7 +21,18 @@ from sandwich.prepare import settings_of, standard_of
 from sandwich.resume import fresh_job, load_combinations, load_ultimate
 from sandwich.tables.write import file_name, read_store
 
-MAY_CHANGE: Final = ("thickness", "f_ck", "strength", "f_yk", "method", "minimum", "vertical", "together", "bars")
+MAY_CHANGE: Final = (
+    "thickness",
+    "f_ck",
+    "strength",
+    "f_yk",
+    "method",
+    "minimum",
+    "vertical",
+    "together",
+    "links",
+    "bars",
+)
 UNCHANGED: Final = (
     "The forces are those of the analysis that came in: another thickness or concrete changes stiffness and weight. "
     "Run the analysis again before you rely on it."

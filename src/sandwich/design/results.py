@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 import pandas as pd
@@ -26,6 +26,8 @@ LEAST: Final = "least [mm2/m]"
 ENVELOPE: Final = "envelope [mm2/m]"
 LAYER: Final = "layer"
 OKAY: Final = "ok"
+SHEAR: Final = "shear without links"
+LINKS: Final = "links"
 PARALLEL: Final = 0.01  # of the angle between layers that count as one direction
 
 
@@ -102,7 +104,7 @@ def checks_frame(
         ("layers in compression", clauses["layers"], u.layers * h, h, "mm", u.layers, u.layers_by),
         ("bars reach yield", clauses["yield"], u.depth, most, "x/d over limit", u.depth, u.depth_by),
         (
-            "shear without links",
+            SHEAR,
             clauses["shear"],
             u.shear.v_Ed,
             u.shear.v_Rd_c,
@@ -110,6 +112,7 @@ def checks_frame(
             u.shear.utilisation,
             u.shear.by,
         ),
+        *_links_rows(u, settings),
         ("greatest steel", clauses["greatest steel"], heaviest, greatest, "mm2/m", None, np.full(p, -1)),
         ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, 1 N/mm)", None, u.failing),
     ]
@@ -121,6 +124,8 @@ def checks_frame(
     for name, clause, demand, capacity, unit, use, by in rows:
         used = demand / capacity if use is None else use
         verdict = np.where(used > 1.0, "exceeded", OKAY).astype(object)
+        if name == SHEAR and settings.links is not None:
+            verdict[(used > 1.0) & (u.shear.a_sw > 0.0)] = LINKS
         if name == "witness":
             verdict = status
         else:
@@ -135,3 +140,29 @@ def checks_frame(
         )  # fmt: skip
         out.append(frame)
     return pd.concat(out, ignore_index=True)
+
+
+def _links_rows(u: Ultimate, settings: Settings) -> list[tuple[Any, ...]]:
+    if settings.links is None:
+        return []
+    s = u.shear
+    most = np.where(np.isfinite(s.v_max), s.v_max, s.v_Rd_c)
+    return [("struts of the links", settings.standard.clauses["struts"], s.v_strut, most, "kN/m", None, s.v_max_by)]
+
+
+def links_frame(zone: str, labels: ArrayLike, u: Ultimate, combinations: list[str], settings: Settings) -> pd.DataFrame:
+    """One row a point with links, or with bars raised to avoid them; most links first."""
+    s = u.shear
+    at = np.flatnonzero((s.a_sw > 0.0) | (s.raised > 1.0))
+    at = at[np.argsort(-s.a_sw[at], kind="stable")]
+    return pd.DataFrame(
+        {
+            "zone": np.full(len(at), zone, dtype=object), "point": np.asarray(labels, dtype=object)[at],
+            "links [mm2/m2]": s.a_sw[at] * 1e6, "clause": settings.standard.clauses["links"],
+            "combination": _names(combinations, np.where(s.a_sw > 0.0, s.a_sw_by, s.by))[at],
+            "cot theta": np.where(s.a_sw[at] > 0.0, s.cot_theta[at], np.nan),
+            "v_Ed [kN/m]": np.where(s.a_sw > 0.0, s.v_strut, s.v_Ed)[at],
+            "v_Rd,max [kN/m]": np.where(np.isfinite(s.v_max[at]), s.v_max[at], np.nan),
+            "bars raised by": s.raised[at],
+        }
+    )  # fmt: skip

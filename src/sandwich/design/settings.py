@@ -9,6 +9,14 @@ from sandwich.standards.interface import Standard
 
 
 @dataclass(frozen=True)
+class LinkRule:
+    """Links where the shear asks for them: cot theta of the struts [-]; bars may first be raised by a ratio [-]."""
+
+    cot_theta: float = 1.0
+    raise_bars: float = 1.0
+
+
+@dataclass(frozen=True)
 class Settings:
     """What is the same for all points of a zone."""
 
@@ -21,6 +29,7 @@ class Settings:
     vertical: str = "y"
     faces: tuple[str, str] = ("bottom", "top")
     together: bool = False
+    links: LinkRule | None = None
 
     @property
     def names(self) -> tuple[str, ...]:

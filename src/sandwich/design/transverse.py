@@ -1,8 +1,9 @@
-"""Transverse shear of the ultimate stage: the principal shear against the resistance without links."""
+"""Transverse shear of the ultimate stage: the principal shear without links, bars raised to avoid them, links."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,19 +11,46 @@ from numpy.typing import NDArray
 from sandwich.design.settings import Settings
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+_HALVINGS: Final = 12
 
 
 @dataclass(frozen=True)
 class ShearCheck:
-    """Worst shear of p points: force and resistance [N/mm], utilisation [-], combination.
+    """Worst shear of p points: force and resistance without links [N/mm], utilisation [-], combination.
 
-    A point without any resistance has an infinite utilisation.
+    A point without any resistance has an infinite utilisation. Where links are allowed: their area over the area
+    of the plan [-] and its combination, cot theta [-], force and limit of the struts at their worst [N/mm] and the
+    combination, and how much the bars were raised to avoid links [-].
     """
 
     v_Ed: Floats
     v_Rd_c: Floats
     utilisation: Floats
-    by: NDArray[np.int64]
+    by: Ints
+    a_sw: Floats
+    a_sw_by: Ints
+    cot_theta: Floats
+    v_strut: Floats
+    v_max: Floats
+    v_max_by: Ints
+    raised: Floats
+
+
+@dataclass(frozen=True)
+class ShearRows:
+    """Shear, resistance without links [N/mm], depth [mm] and face in tension of p points and k combinations."""
+
+    v_Ed: Floats
+    capacity: Floats
+    d: Floats
+    bottom_tension: NDArray[np.bool_]
+
+    @property
+    def use(self) -> Floats:
+        """Shear over the resistance without links."""
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return np.asarray(np.where(self.v_Ed > 0.0, self.v_Ed / self.capacity, 0.0))
 
 
 @dataclass(frozen=True)
@@ -63,10 +91,10 @@ def shear_input(settings: Settings, loads: Floats, h: Floats, axes: Floats, a_s:
     return ShearInput(v_Ed, phi, bottom, d, rho, n_phi)
 
 
-def check_shear(
+def shear_rows(
     combined: Floats, situations: list[str], h: Floats, axes: Floats, a_s: Floats, settings: Settings
-) -> ShearCheck:
-    """Worst principal shear over the combinations of p points; `combined` has shape (p, k, 8)."""
+) -> ShearRows:
+    """Principal shear and resistance without links; `combined` has shape (p, k, 8), `a_s` (p, b)."""
     p, k, _ = combined.shape
     q = shear_input(
         settings,
@@ -81,8 +109,73 @@ def check_shear(
         capacity[:, j] = settings.standard.shear_resistance(
             settings.concrete, situation, q.d[:, j], q.rho[:, j], sigma, h
         )
-    with np.errstate(divide="ignore", invalid="ignore"):
-        use = np.where(q.v_Ed > 0.0, q.v_Ed / capacity, 0.0)
-    by = use.argmax(1)
-    at = np.arange(p), by
-    return ShearCheck(q.v_Ed[at], capacity[at], use[at], by)
+    return ShearRows(q.v_Ed, capacity, q.d, q.bottom_tension)
+
+
+def check_shear(
+    rows: ShearRows, need: NDArray[np.bool_], raised: Floats, situations: list[str], settings: Settings
+) -> ShearCheck:
+    """Worst shear over the combinations of p points, with links in the rows (p, k) that need them."""
+    p, k = rows.v_Ed.shape
+    at = np.arange(p)
+    by = rows.use.argmax(1)
+    area, most, cot = np.zeros((p, k)), np.full((p, k), np.inf), np.ones((p, k))
+    if settings.links is not None and need.any():
+        for j, situation in enumerate(situations):
+            found = settings.standard.links(
+                settings.concrete, settings.steel, situation, rows.v_Ed[:, j], rows.d[:, j], rows.capacity[:, j],
+                settings.links.cot_theta,
+            )  # fmt: skip
+            area[:, j] = np.where(need[:, j], found.a_sw, 0.0)
+            most[:, j] = np.where(need[:, j], found.v_max, np.inf)
+            cot[:, j] = found.cot_theta
+    heaviest, worst = area.argmax(1), (rows.v_Ed / most).argmax(1)
+    return ShearCheck(
+        v_Ed=rows.v_Ed[at, by],
+        v_Rd_c=rows.capacity[at, by],
+        utilisation=rows.use[at, by],
+        by=by,
+        a_sw=area[at, heaviest],
+        a_sw_by=heaviest,
+        cot_theta=cot[at, heaviest],
+        v_strut=np.where(np.isfinite(most[at, worst]), rows.v_Ed[at, worst], 0.0),
+        v_max=most[at, worst],
+        v_max_by=worst,
+        raised=raised,
+    )
+
+
+def raise_bars(
+    combined: Floats, situations: list[str], h: Floats, axes: Floats, a_s: Floats, settings: Settings
+) -> Floats:
+    """Factors (p, b) on the bars in tension with which a point needs no links; 1 where the ratio is too small."""
+    factors = np.ones(a_s.shape)
+    if settings.links is None or settings.links.raise_bars <= 1.0:
+        return factors
+
+    def rows(which: Ints, steel: Floats) -> ShearRows:
+        return shear_rows(combined[which], situations, h[which], axes[which], steel, settings)
+
+    first = rows(np.arange(len(a_s)), a_s)
+    over = np.asarray(first.use > 1.0)
+    bottom, top = (np.asarray(np.any(over & face, axis=1)) for face in (first.bottom_tension, ~first.bottom_tension))
+    sides = settings.bars.sides
+    pulls = (bottom[:, None] & (sides >= 0)) | (top[:, None] & (sides <= 0))
+
+    def raised(which: Ints, by: Floats) -> Floats:
+        return np.where(pulls[which], by[:, None], 1.0)
+
+    def holds(which: Ints, by: Floats) -> NDArray[np.bool_]:
+        return np.asarray((rows(which, a_s[which] * raised(which, by)).use <= 1.0).all(1))
+
+    short = np.flatnonzero(over.any(1))
+    high = np.full(len(short), settings.links.raise_bars)
+    enough = holds(short, high)
+    short, high = short[enough], high[enough]
+    low = np.ones(len(short))
+    for _ in range(_HALVINGS):
+        middle = 0.5 * (low + high)
+        good = holds(short, middle)
+        high, low = np.where(good, middle, high), np.where(good, low, middle)
+    factors[short] = raised(short, high)
+    return factors

@@ -10,15 +10,16 @@ import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, fields
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.fields import compressed_depth, stress_fields
+from sandwich.design.fields import Fields, compressed_depth, stress_fields
 from sandwich.design.settings import Settings
-from sandwich.design.transverse import ShearCheck, check_shear
+from sandwich.design.transverse import ShearCheck, check_shear, raise_bars, shear_rows
 from sandwich.mechanics import threelayer
+from sandwich.mechanics.core import thrust
 from sandwich.mechanics.superpose import blocks, superpose
 from sandwich.standards.arrangement import Arrangement
 from sandwich.standards.interface import Strengths
@@ -62,7 +63,7 @@ class Ultimate:
     gap : ndarray, shape (p,)
         Largest distance of a single combination's steel from its own lower bound, over the heaviest one's.
     shear : ShearCheck
-        Transverse shear without links.
+        Transverse shear, and links where the zone allows them.
     """
 
     a_s: Floats
@@ -166,7 +167,7 @@ def _block(
 ) -> Ultimate:
     p, k, _ = combined.shape
     b = axes.shape[1]
-    found = stress_fields(combined, strengths, h, axes, settings)
+    found, pushed, need, raised = fields_and_links(combined, strengths, situations, h, axes, settings)
     rows, ultimate = found.rows, found.area
     status = rows.status.reshape(p, k)
     failed = (status != threelayer.OK).any(1)
@@ -178,13 +179,15 @@ def _block(
     governed = np.take_along_axis(force, governing[:, None], 1)[:, 0]
     depths = h[:, None] / 2 + np.abs(axes)
     least = least_steel(ultimate, h, depths, settings)
-    required = np.maximum(ultimate, least)
+    required = np.maximum(ultimate, least) * raised
     held = np.where(failed[:, None], 0.0, required)
-    shear = check_shear(combined, situations, h, axes, held, settings)
+    checked = check_shear(
+        shear_rows(combined, situations, h, axes, held, settings), need, raised.max(1), situations, settings
+    )
     t = np.stack([rows.witness.t_bottom, rows.witness.t_top], axis=-1).reshape(p, k, 2)
     layers = t.sum(2) / h[:, None]
     depth = compressed_depth(force, t, strengths, h, axes)
-    neglected = _neglected(combined, force.sum(2), h, strengths, settings.method)
+    neglected = _neglected(pushed, force.sum(2), h, strengths, settings.method)
     carried = (held[:, None] * f_yd[:, :, None]).reshape(p * k, b)
     violation = rows.violation(carried, settings.method).reshape(p, k)
     nan = np.where(failed, np.nan, 1.0)
@@ -207,8 +210,44 @@ def _block(
         bound=found.bound * nan,
         total=ultimate @ settings.bars.weights * nan,
         gap=np.where(failed, np.nan, found.gap),
-        shear=shear,
+        shear=checked,
     )
+
+
+class Loaded(NamedTuple):
+    """Stress fields with the thrust of struts, the resultants they carry (p, k, 8), rows with links, factors on bars.
+
+    `need` (p, k) says where links are needed, `raised` (p, b) by how much bars in tension are raised to avoid them.
+    """
+
+    fields: Fields
+    pushed: Floats
+    need: NDArray[np.bool_]
+    raised: Floats
+
+
+def fields_and_links(
+    combined: Floats, strengths: list[Strengths], situations: list[str], h: Floats, axes: Floats, settings: Settings
+) -> Loaded:
+    """Stress fields of all combinations, with the thrust of the struts where links are needed."""
+    found = stress_fields(combined, strengths, h, axes, settings)
+    p, k, _ = combined.shape
+    if settings.links is None:
+        return Loaded(found, combined, np.zeros((p, k), dtype=bool), np.ones(axes.shape))
+    good = np.asarray(found.rows.ok.reshape(p, k).all(1))
+    depths = h[:, None] / 2 + np.abs(axes)
+    held = np.where(good[:, None], np.maximum(found.area, least_steel(found.area, h, depths, settings)), 0.0)
+    raised = raise_bars(combined, situations, h, axes, held, settings)
+    shear = shear_rows(combined, situations, h, axes, held * raised, settings)
+    need = np.asarray((shear.use > 1.0) & good[:, None])
+    if not need.any():
+        return Loaded(found, combined, need, raised)
+    cot = settings.standard.links(
+        settings.concrete, settings.steel, situations[0], shear.v_Ed, shear.d, shear.capacity, settings.links.cot_theta
+    ).cot_theta
+    pushed = combined.copy()
+    pushed[:, :, :3] += np.where(need[..., None], thrust(combined[:, :, 6], combined[:, :, 7], cot), 0.0)
+    return Loaded(stress_fields(pushed, strengths, h, axes, settings), pushed, need, raised)
 
 
 def least_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -> Floats:

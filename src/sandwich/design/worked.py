@@ -10,16 +10,14 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.fields import stress_fields
 from sandwich.design.results import reason, status_of
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_input
-from sandwich.design.ultimate import Ultimate, design_ultimate, least_steel
+from sandwich.design.ultimate import Loaded, Ultimate, design_ultimate, fields_and_links, least_steel
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.certificate import dyads
 from sandwich.mechanics.plate import wood_armer
 from sandwich.resultants import COMPONENTS
-from sandwich.standards.interface import Strengths
 from sandwich.trace import Quantity, Sheet, Step, recording
 
 Floats = NDArray[np.float64]
@@ -87,6 +85,8 @@ def worked_point(
         raise KeyError(f"no ultimate combination '{combination}'; there are {', '.join(combinations)}")
     whole = design_ultimate(combined[None], np.eye(k), situations, np.array([h]), settings, workers=1)
     j = combinations.index(combination) if combination else _heaviest(whole)
+    strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
+    found = fields_and_links(combined[None], strengths, situations, np.array([h]), axes[None], settings)
     with recording() as sheet:
         sheet.heading = "Resultants"
         for step in preface(combinations[j]) if preface else ():
@@ -94,10 +94,10 @@ def worked_point(
         given = resultant_quantities(combined[j])
         sheet.add(Step(f"Resultants of {combinations[j]} in the bar directions", "", "", (), given))
         sheet.heading = "Strengths"
-        strengths = settings.standard.strengths(settings.concrete, settings.steel, situations[j])
-        _field(sheet, combined, situations, j, h, axes, settings, strengths)
+        settings.standard.strengths(settings.concrete, settings.steel, situations[j])
+        _field(sheet, found, combined[j], j, h, axes, settings)
         _bars(sheet, whole, combinations, h, axes, settings)
-        _shear(sheet, whole, combined[j], situations[j], combinations[j], h, axes, settings)
+        _shear(sheet, whole, found.need[0, j], combined[j], situations[j], combinations[j], h, axes, settings)
     return sheet
 
 
@@ -110,27 +110,26 @@ def _heaviest(u: Ultimate) -> int:
     return int(u.governing[0, worst])
 
 
-def _field(
-    sheet: Sheet,
-    combined: Floats,
-    situations: list[str],
-    j: int,
-    h: float,
-    axes: Floats,
-    settings: Settings,
-    strengths: Strengths,
-) -> None:
-    all_strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
-    if not settings.together:
-        all_strengths, combined, j = [strengths], combined[[j]], 0
-    rows = stress_fields(combined[None], all_strengths, np.array([h]), axes[None], settings).rows
-    loads, w, status = combined[j], rows.witness, int(rows.status[j])
+def _field(sheet: Sheet, found: Loaded, given: Floats, j: int, h: float, axes: Floats, settings: Settings) -> None:
+    rows, loads, w, status = (
+        found.fields.rows,
+        found.pushed[0, j],
+        found.fields.rows.witness,
+        int(found.fields.rows.status[j]),
+    )
     f, tb, tt = w.bars[j], float(w.t_bottom[j]), float(w.t_top[j])
     sheet.heading = f"Stress field ({settings.method})"
     if status != threelayer.OK:
         sheet.add(Step("No field", "", "", (), (Quantity("reason", reason(status, settings), ""),)))
         return
     n, m = loads[:3].copy(), loads[3:6].copy()
+    if found.need[0, j]:
+        push = n - given[:3]
+        sheet.add(
+            Step("Thrust of the struts of the core, half of it in each layer", "equilibrium; EN 1992-2:2005, Annex LL",
+                 "v cot theta in the direction of the shear, added to n",
+                 quantities(("vx", "vy"), given[6:], "kN/m"), quantities(COMPONENTS[:3], push, "kN/m"))
+        )  # fmt: skip
     source = _SOURCE[settings.method]
     if settings.method == "plate" and settings.bars.closed_form:
         names = tuple(f"m_{b.replace(' ', '_')}" for b in settings.names)
@@ -211,16 +210,26 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
     least_steel(u.a_s_ultimate, np.array([h]), depths[None], settings)
     there = np.isfinite(axes)
     names = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
+    more = float(u.shear.raised[0])
+    raised = f"; bars in tension raised by {more:.3f} to avoid links" if more > 1.0 else ""
     sheet.answer = quantities(names, u.a_s[0][there] * 1e3, "mm2/m")
     sheet.add(
-        Step("Required steel", "greater of strength and least steel", "max(a_s by strength, a_s,min)",
+        Step("Required steel", "greater of strength and least steel" + raised, "max(a_s by strength, a_s,min)",
              quantities(tuple(f"min {b}" for b in names), u.a_s_minimum[0][there] * 1e3, "mm2/m"),
              sheet.answer)
     )  # fmt: skip
 
 
 def _shear(
-    sheet: Sheet, u: Ultimate, loads: Floats, situation: str, name: str, h: float, axes: Floats, settings: Settings
+    sheet: Sheet,
+    u: Ultimate,
+    links: np.bool_,
+    loads: Floats,
+    situation: str,
+    name: str,
+    h: float,
+    axes: Floats,
+    settings: Settings,
 ) -> None:
     if u.failing[0] >= 0:
         return
@@ -242,3 +251,15 @@ def _shear(
              (Quantity("v_Ed", v, "kN/m"), Quantity("v_Rd_c", float(resistance), "kN/m")),
              (Quantity("utilisation", use, ""),))
     )  # fmt: skip
+    if links and settings.links is not None:
+        made = settings.standard.links(
+            settings.concrete, settings.steel, situation, v, float(q.d[0]), float(resistance), settings.links.cot_theta
+        )
+        area, most = float(made.a_sw), float(made.v_max)
+        sheet.add(
+            Step("Links and their struts", f"{settings.standard.name}, {settings.standard.clauses['links']}",
+                 "links for v_Ed, not fewer than the least; v_Ed <= v_max",
+                 (Quantity("v_Ed", v, "kN/m"), Quantity("cot theta", float(made.cot_theta), ""),
+                  Quantity("v_max", most, "kN/m")),
+                 (Quantity("a_sw", area * 1e6, "mm2/m2"), Quantity("utilisation of the struts", v / most, "")))
+        )  # fmt: skip

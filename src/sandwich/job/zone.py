@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
@@ -77,6 +77,13 @@ class Peaks(Model):
     at: Literal["found"] | tuple[Place, ...] = "found"
 
 
+class ShearLinks(Model):
+    """Vertical links where the shear asks for them, and how far bars may be raised before [-]."""
+
+    cot_theta: Annotated[float, Field(ge=1.0, le=2.5)] = 1.0
+    raise_bars: Annotated[float, Field(ge=1.0, le=3.0)] = 1.0
+
+
 class Faces(Model):
     """Names of the faces in tables and pictures."""
 
@@ -108,6 +115,7 @@ class Zone(Model):
     points: Literal["nodes", "corners", "centres"] = "nodes"
     unsigned: Literal["stop", "bound"] = "stop"
     peaks: Peaks | None = None
+    links: ShearLinks | None = None
     direction: Direction = Direction()
     top_side: TopSide = TopSide()
     bars: Bars = Bars()

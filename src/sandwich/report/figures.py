@@ -50,21 +50,32 @@ def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescrip
     names = [str(v) for v in z.labels]
     largest = float(steel[REQUIRED].max(skipna=True)) if steel[REQUIRED].notna().any() else 0.0
     method = f"method {z.zone.method}, f_ck {z.zone.f_ck:g} MPa, f_yk {z.zone.f_yk:g} MPa"
-    for i, layer in enumerate(z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)):
+    layers = z.zone.bars.layers()
+    for angle, layer in zip(layers.angles, layers.names(z.zone.faces.bottom, z.zone.faces.top), strict=True):
         rows = steel[steel[LAYER] == layer].set_index("point")[REQUIRED]
         if rows.empty:
             continue
         values = rows.reindex(z.labels).to_numpy(dtype=float)
-        direction = "xy"[i % 2]
-        note = f"required steel of the ultimate state with least steel; {method}; short lines: bars along {direction}"
+        note = f"required steel of the ultimate state with least steel; {method}; short lines: the bars"
         yield layer, describe_map(
             f"{z.name}: {layer}", "mm2/m", g.corners, g.nodes, g.normals, g.point, values, names,
-            g.bars[:, i % 2], note=note, scale=largest,
+            np.cos(angle) * g.bars[:, 0] + np.sin(angle) * g.bars[:, 1], note=note, scale=largest,
         )  # fmt: skip
     checks = result.checks[(result.checks["zone"] == z.name) & (result.checks["check"] == "shear without links")]
     use = 100.0 * checks.set_index("point")["utilisation"].reindex(z.labels).to_numpy(dtype=float)
     clause = checks["clause"].iloc[0]
     note = f"principal shear over the resistance without links, clause {clause}; above 100 links are needed"
+    if result.links is not None and z.zone.links is not None:
+        of = result.links[result.links["zone"] == z.name]
+        areas = of["links [mm2/m2]"].set_axis(of["point"]).reindex(z.labels).fillna(0.0).to_numpy(dtype=float)
+        if areas.any():
+            told = f"vertical links over area of plan, struts of cot theta {z.zone.links.cot_theta:g}"
+            yield (
+                "links",
+                describe_map(
+                    f"{z.name}: links", "mm2/m2", g.corners, g.nodes, g.normals, g.point, areas, names, note=told
+                ),
+            )
     top = min(float(np.nanmax(np.where(np.isfinite(use), use, np.nan), initial=0.0)), 400.0)
     yield "shear", describe_map(
         f"{z.name}: transverse shear", "%", g.corners, g.nodes, g.normals, g.point,

@@ -60,6 +60,8 @@ def write_report(
         "version": __version__,
         "standard": standard,
         "certificate": certificate_lines(result.certificate),
+        "readings": result.readings,
+        "links": result.links if result.links is not None and len(result.links) else None,
         "sound": result.certificate.failed + result.certificate.uncertified == 0,
         "model": model,
         "maps": maps,
@@ -161,7 +163,11 @@ def _came_in(result: RunResult) -> list[tuple[str, str]]:
 def _zone(z: ZoneInput, result: RunResult) -> dict[str, Any]:
     strength = result.strengths[z.name]
     thick = sorted({f"{v:g}" for v in z.h}, key=float)
-    b = z.zone.bars
+    b, layers = z.zone.bars, z.zone.bars.layers()
+    each = zip(layers.names(), layers.diameters, strict=True)
+    laid = f"{b.layout}; diameters x {b.diameter_x:g}, y {b.diameter_y:g}; outermost {b.outer}"
+    if layers.lines:
+        laid = "from the faces inward: " + ", ".join(f"{name} {diameter:g}" for name, diameter in each)
     d = z.zone.direction
     along = {
         "vector": f"vector {d.vector}",
@@ -174,13 +180,12 @@ def _zone(z: ZoneInput, result: RunResult) -> dict[str, Any]:
         "name": z.name,
         "points": f"{len(z.labels)} ({z.zone.points})",
         "thickness": ", ".join(thick[:6]) + (" ..." if len(thick) > 6 else ""),
-        "materials": f"f_ck {z.zone.f_ck:g}, f_yk {z.zone.f_yk:g}",
+        "materials": f"f_ck {z.zone.f_ck:g} ({z.zone.strength}), f_yk {z.zone.f_yk:g}",
         "strengths": f"f_yd {strength.f_yd:.4g}, cracked layer {strength.fc_cracked:.4g}, "
         f"uncracked layer {strength.fc_uncracked:.4g}",
-        "bars": f"{b.layout}; cover {b.cover_bottom:g} / {b.cover_top:g}; diameters x {b.diameter_x:g}, "
-        f"y {b.diameter_y:g}; outermost {b.outer}",
+        "bars": f"cover {b.cover_bottom:g} / {b.cover_top:g}; {laid}",
         "direction": along + (f" turned {d.angle:g} deg" if d.angle else ""),
-        "method": z.zone.method,
+        "method": z.zone.method + (", all combinations together" if z.zone.together else ""),
         "least": LEAST_RULES[z.zone.minimum],
         "faces": f"bottom is '{z.zone.faces.bottom}', top is '{z.zone.faces.top}'"
         + (f"; {flipped} elements turned over" if flipped else ""),

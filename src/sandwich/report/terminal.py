@@ -56,6 +56,18 @@ def print_summary(result: RunResult, console: Console) -> None:
             table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"])
         console.print(table)
         console.print()
+    if result.links is not None and len(result.links):
+        linked = result.links[result.links["links [mm2/m2]"] > 0.0]
+        avoided = len(result.links) - len(linked)
+        columns = ("zone", "points with links", "most [mm2/m2]", "at point", "combination")
+        table = _table("Links", columns, right=columns[1:3])
+        for zone, of in linked.groupby("zone", sort=False):
+            top = of.iloc[0]
+            table.add_row(str(zone), str(len(of)), digits(top["links [mm2/m2]"]), top["point"], top["combination"])
+        console.print(table)
+        if avoided:
+            console.print(Text(f"Bars raised to avoid links: {avoided} points.", "dim"))
+        console.print()
     table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
     most = peaks(result.steel)
     for _, r in most.iterrows():

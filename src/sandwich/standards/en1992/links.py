@@ -1,4 +1,4 @@
-"""EN 1992-1-1:2004, 6.2.3, and EN 1992-2:2005, Annex LL: transverse shear of shells with vertical links."""
+"""EN 1992-1-1:2004, 6.2.3 and 9.2.2: transverse shear with vertical links."""
 
 from __future__ import annotations
 
@@ -198,35 +198,3 @@ def rho_w_min(f_ck: Any, f_yk: Any, *, factor: Any = 0.08) -> Any:
     0.000876
     """
     return factor * np.sqrt(f_ck) / f_yk
-
-
-@clause(
-    "EN 1992-2:2005, Annex LL, (LL.138) to (LL.140)",
-    formula="n_x = v_x^2/v_Ed cot theta, n_y = v_y^2/v_Ed cot theta, n_xy = v_x v_y/v_Ed cot theta",
-)
-def n_of_struts(v_x: Any, v_y: Any, cot_theta: Any = 1.0) -> Any:
-    """Membrane force that the struts of the core push into the outer layers, half into each.
-
-    Parameters
-    ----------
-    v_x, v_y : float or ndarray
-        Transverse shear forces [N/mm].
-    cot_theta : float or ndarray
-        Inclination of the struts [-].
-
-    Returns
-    -------
-    n_x, n_y, n_xy : float or ndarray
-        Membrane forces [N/mm], tension positive.
-
-    References
-    ----------
-    EN 1992-2:2005, Annex LL; P. Marti, ACI Structural Journal 87, 1990: the horizontal thrust of struts at theta.
-
-    Examples
-    --------
-    >>> [float(n) for n in n_of_struts(30.0, 40.0)]
-    [18.0, 32.0, 24.0]
-    """
-    v = np.maximum(np.hypot(v_x, v_y), 1e-12)
-    return v_x * v_x / v * cot_theta, v_y * v_y / v * cot_theta, v_x * v_y / v * cot_theta
