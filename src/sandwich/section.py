@@ -75,7 +75,7 @@ class BarLine:
     def name(self) -> str:
         """x, y or the angle."""
         turned = self.angle % 180.0
-        return {0.0: "x", 90.0: "y"}.get(turned, f"{self.angle:g}\N{DEGREE SIGN}")
+        return {0.0: "x", 90.0: "y"}.get(turned, f"{self.angle:g} deg")
 
 
 @dataclass(frozen=True)
