@@ -50,12 +50,15 @@ def draw(panels: pd.DataFrame, path: Path) -> None:
             if at.any():
                 label = f"{confidence}{', edge failure: observed is a lower bound' if edge else ''}"
                 axes.plot(degree[at], panels["ratio"][at], marker, color=colour, markersize=8, label=label)
-    for i, at in enumerate(np.argsort(degree.to_numpy(), kind="stable")):
-        place = (degree.iloc[at], panels["ratio"].iloc[at])
-        side = (6, 4) if i % 2 else (-6, -11)  # near neighbours would write over each other
+    x, y = degree.to_numpy(), panels["ratio"].to_numpy()
+    for i, name in enumerate(panels["name"]):
+        far = np.hypot((x - x[i]) / 0.1, (y - y[i]) / 0.2)
+        far[i] = np.inf
+        next_to = far.argmin()
+        right, up = (1 if v[i] >= v[next_to] else -1 for v in (x, y))  # away from the next point
         axes.annotate(
-            panels["name"].iloc[at], place, xytext=side, textcoords="offset points", fontsize=8,
-            ha="left" if i % 2 else "right",
+            name, (x[i], y[i]), xytext=(6 * right, 5 * up), textcoords="offset points", fontsize=8,
+            ha="left" if right > 0 else "right", va="bottom" if up > 0 else "top",
         )  # fmt: skip
     axes.axhline(1.0, color="#1c2b33", lw=0.8)
     axes.set(xlabel="weaker degree of reinforcement, rho f_y / f_c [-]", ylabel="computed over observed strength [-]")

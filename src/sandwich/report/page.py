@@ -226,6 +226,8 @@ def doubts(result: RunResult) -> list[str]:
             f"{row['zone']}: {what}: {row['points']} points, worst {row['worst']:.2f} of the limit at {row['point']}."
         )
     of = result.job.design.parameters
+    if not result.job.design.standard.startswith("EN"):
+        return out
     if of == "recommended":
         out.append("Nationally determined parameters are the recommended ones: check them against the national annex.")
     else:
