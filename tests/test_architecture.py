@@ -32,8 +32,10 @@ MAY_LEAN_ON = {
     "incoming": {"prepare", "job", "combine", "tables", *BOTTOM},
     "inspection": {"incoming", "prepare", "job", "model", "combine", "tables", *BOTTOM},
     "inspect": {"incoming", "inspection", "tables", "report", *BOTTOM},
-    "result": {"strips", "prepare", "job", "combine", "tables", "design", "standards", *BOTTOM},
+    "meshes": {"prepare", "job", "model", "combine", "design", "standards", *BOTTOM},
+    "result": {"meshes", "strips", "prepare", "job", "combine", "tables", "design", "standards", *BOTTOM},
     "run": {
+        "meshes",
         "inspection",
         "resume",
         "strips",

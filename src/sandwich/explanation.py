@@ -49,7 +49,8 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     """
     job = fresh_job(path)
     came = bring_in(path)
-    z, i = _find(came.zones, point, job)
+    # the run may have laid thicker bars than the job assumes
+    z, i = _find([replace(z, zone=job.zones[z.name]) for z in came.zones], point, job)
     ultimate = came.combinations.ultimate()
     if combination is not None and combination not in ultimate.names:
         remedy = f"there are {', '.join(ultimate.names)}"

@@ -10,6 +10,7 @@ import pandas as pd
 from sandwich.combine.table import Combinations
 from sandwich.design.summary import Certificate
 from sandwich.job import Job
+from sandwich.meshes import ZoneBars
 from sandwich.prepare import ZoneInput
 from sandwich.standards.interface import Strengths
 from sandwich.strips import StripResult
@@ -36,4 +37,5 @@ class RunResult:
     extremes: pd.DataFrame | None = None
     links: pd.DataFrame | None = None
     readings: tuple[str, ...] = ()
+    meshes: tuple[ZoneBars, ...] = ()
     report: Path | None = None

@@ -62,7 +62,9 @@ def fresh_job(path: str | Path) -> Job:
         raise StaleError(f"{job.results} holds no results; run the job first")
     if record.get("digest") != digest(job):
         raise StaleError(f"the job or its tables have changed since {job.results} was made; run the job again")
-    return job
+    laid = record.get("bars", {})
+    zones = {n: z.with_diameters(laid[n]["diameters"]) if n in laid else z for n, z in job.zones.items()}
+    return job.model_copy(update={"zones": zones})
 
 
 def content(parts: Iterable[Any]) -> str:

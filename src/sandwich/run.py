@@ -23,10 +23,11 @@ from sandwich.incoming import bring_in
 from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job
 from sandwich.mechanics.superpose import extremes
+from sandwich.meshes import bars_of, check_bars, deeper
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
-from sandwich.resume import digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
+from sandwich.resume import content, digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
 from sandwich.standards.interface import Standard
 from sandwich.strips import strips_of
 from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
@@ -35,6 +36,7 @@ log = logging.getLogger("sandwich")
 TABLES = (
     "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
     "strips", "strip checks", "methods", "links",
+    "bars", "use of bars",
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
 
@@ -122,13 +124,17 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     standard = standard_of(job)
     faults = Faults()
     strips = strips_of(came, standard, faults)
+    check_bars(job, zones, faults)
     faults.stop()
     check_folder(job.results)
     if compiled.is_cold():
         log.warning("compiling once; later runs start at once")
     last = read_record(job.results)
     _clear(job.results, zones)
-    designed, reused = _design(job, zones, combinations.ultimate(), standard, progress)
+    zones, designed, reused, laid = _design(job, zones, combinations.ultimate(), standard, progress, last)
+    meshes = [
+        m for z, u in zip(zones, designed, strict=True) if (m := bars_of(z, u, combinations.ultimate(), standard))
+    ]
     points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard)
     tables = {"points": points, "steel": steel, "checks": checks, "combinations": combinations.frame()}
     if combinations.service().names:
@@ -150,6 +156,9 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     if strips:
         tables["strips"] = pd.concat([s.frame() for s in strips], ignore_index=True)
         tables["strip checks"] = pd.concat([s.checks() for s in strips], ignore_index=True)
+    if meshes:
+        tables["bars"] = pd.concat([m.bars for m in meshes], ignore_index=True)
+        tables["use of bars"] = pd.concat([m.points for m in meshes], ignore_index=True)
     for name, frame in tables.items():
         write_table(frame, job.results, name, csv=job.output.csv)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
@@ -159,9 +168,9 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     result = RunResult(
         job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results,
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
-        tables.get("links"), standard.readings,
+        tables.get("links"), standard.readings, tuple(meshes),
     )  # fmt: skip
-    record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name}
+    record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name, "bars": laid}
     drawn: dict[str, str] = {}
     if pictures:
         from sandwich.report.page import write_report
@@ -185,42 +194,61 @@ def _clear(folder: Path, zones: list[ZoneInput]) -> None:
 
 
 def _design(
-    job: Job, zones: list[ZoneInput], ultimate: Combinations, standard: Standard, progress: Progress
-) -> tuple[list[Ultimate], list[str]]:
-    """Write the store of each zone and design from it; a zone whose content is that of the last run is taken over."""
+    job: Job,
+    zones: list[ZoneInput],
+    ultimate: Combinations,
+    standard: Standard,
+    progress: Progress,
+    last: dict[str, Any],
+) -> tuple[list[ZoneInput], list[Ultimate], list[str], dict[str, Any]]:
+    """Write the store of each zone and design from it; a zone whose content is that of the last run is taken over.
+
+    A zone whose chosen bars are thicker than assumed is designed again with them. Gives the zones as they were
+    designed, the designs, the names of those taken over, and for the record the diameters that were chosen.
+    """
     store = job.results / "store"
     store.mkdir(exist_ok=True)
     save_combinations(store, ultimate)
-    keys = [zone_key(z, ultimate, standard) for z in zones]
-    held = [load_ultimate(store / f"{file_name(z.name)}.npz", key) for z, key in zip(zones, keys, strict=True)]
+    keys = [content([zone_key(z, ultimate, standard), repr(z.zone.rule), repr(z.zone.given)]) for z in zones]
+    held: list[tuple[ZoneInput, Ultimate] | None] = []
+    for z, key in zip(zones, keys, strict=True):
+        known = last.get("bars", {}).get(z.name, {})
+        as_laid = replace(z, zone=z.zone.with_diameters(known["diameters"])) if known.get("from") == key else z
+        u = load_ultimate(store / f"{file_name(z.name)}.npz", zone_key(as_laid, ultimate, standard))
+        held.append((as_laid, u) if u is not None else None)
     whole, done = sum(len(z.labels) for z, u in zip(zones, held, strict=True) if u is None), 0
 
     def advance(count: int) -> None:
         nonlocal done
         done += count
-        progress("ultimate design", done, whole)
+        progress("ultimate design", done, max(whole, done))
 
-    designed, reused, labels = [], [], tuple(c.label for c in ultimate.columns)
-    for z, key, u in zip(zones, keys, held, strict=True):
+    def design(z: ZoneInput, stored: np.ndarray) -> Ultimate:
+        return design_ultimate(
+            stored, ultimate.factors, ultimate.situations, z.h, z.settings(standard),
+            workers=job.design.workers, progress=advance,
+        )  # fmt: skip
+
+    out, designed, reused, laid = [], [], [], {}
+    labels = tuple(c.label for c in ultimate.columns)
+    for z, key, found in zip(zones, keys, held, strict=True):
         file = store / f"{file_name(z.name)}.parquet"
-        if u is not None:
-            designed.append(u)
-            reused.append(z.name)
-            continue
-        write_store(file, pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h}), z.cases, labels)
+        if found is None:
+            write_store(file, pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h}), z.cases, labels)
         _, stored, _ = read_store(file)
-        new = design_ultimate(
-            stored,
-            ultimate.factors,
-            ultimate.situations,
-            z.h,
-            z.settings(standard),
-            workers=job.design.workers,
-            progress=advance,
-        )
-        save_ultimate(store / f"{file_name(z.name)}.npz", key, new)
-        designed.append(new)
-    return designed, reused
+        used, u = found if found is not None else (z, design(z, stored))
+        fresh = found is None
+        while (lower := deeper(used, u, used.settings(standard))) is not None:
+            used, u, fresh = lower, design(lower, stored), True
+        if fresh:
+            save_ultimate(store / f"{file_name(z.name)}.npz", zone_key(used, ultimate, standard), u)
+        else:
+            reused.append(z.name)
+        if used.zone != z.zone:
+            laid[z.name] = {"from": key, "diameters": used.settings(standard).bars.diameters.tolist()}
+        out.append(used)
+        designed.append(u)
+    return out, designed, reused, laid
 
 
 def _frames(

@@ -16,7 +16,7 @@ from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Fault, InputError, StaleError
-from sandwich.job import Job, from_dict
+from sandwich.job import Job, from_dict, load
 from sandwich.prepare import settings_of, standard_of
 from sandwich.resume import fresh_job, load_combinations, load_ultimate
 from sandwich.tables.write import file_name, read_store
@@ -87,7 +87,7 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
         If the job was not run, or has changed since.
     """
     job = fresh_job(path)
-    changed = _changed(job, changes)
+    changed = _as_laid(_changed(job, changes), job, load(job.path))
     standard = standard_of(job)
     names, situations, factors = load_combinations(job.results / "store")
     steel, checks, failing = [], [], []
@@ -117,6 +117,15 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
         raise InputError([Fault(", ".join(changes), "changes nothing", "give a value that is not the present one")])
     whole = [pd.concat(f, ignore_index=True) for f in (steel, checks, failing)]
     return Trial(dict(changes), whole[0], whole[1], whole[2])
+
+
+def _as_laid(changed: Job, job: Job, written: Job) -> Job:
+    """The changed job with the diameters that the run laid, in zones whose bars are not what is tried."""
+    zones = {
+        n: z.model_copy(update={"bars": job.zones[n].bars}) if z.bars == written.zones[n].bars else z
+        for n, z in changed.zones.items()
+    }
+    return changed.model_copy(update={"zones": zones})
 
 
 def _changed(job: Job, changes: Mapping[str, str]) -> Job:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
@@ -77,6 +78,50 @@ class Peaks(Model):
     at: Literal["found"] | tuple[Place, ...] = "found"
 
 
+class Mesh(Model):
+    """Parallel bars [mm]."""
+
+    diameter: Positive
+    spacing: Positive
+
+
+class Extra(Mesh):
+    """Extra bars of a layer inside a polygon [m], for points no further from its plane than `within` [m]."""
+
+    layer: str
+    polygon: tuple[Place, ...]
+    within: Positive = 0.2
+
+    @model_validator(mode="after")
+    def _has_area(self) -> Extra:
+        if len(set(self.polygon)) < 3:
+            raise ValueError("a polygon needs three different places or more: polygon = [[x, y, z], ...] in m")
+        return self
+
+
+class Rule(Model):
+    """Bars that may be chosen as the base mesh of a zone: diameters, spacings from..to in steps [mm]."""
+
+    diameters: tuple[Positive, ...] = (8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0, 28.0, 32.0)
+    least: Positive = 100.0
+    most: Positive = 250.0
+    step: Positive = 25.0
+
+    @model_validator(mode="after")
+    def _can_be_chosen(self) -> Rule:
+        if not self.diameters:
+            raise ValueError("no diameter; give one or more")
+        if self.most < self.least:
+            raise ValueError(f"spacings from {self.least:g} to {self.most:g} mm; give most not below least")
+        return self
+
+    @property
+    def spacings(self) -> tuple[float, ...]:
+        """Spacings that may be chosen [mm]."""
+        count = int((self.most - self.least) / self.step + 1e-9)
+        return tuple(self.least + i * self.step for i in range(count + 1))
+
+
 class ShearLinks(Model):
     """Vertical links where the shear asks for them, and how far bars may be raised before [-]."""
 
@@ -116,6 +161,9 @@ class Zone(Model):
     unsigned: Literal["stop", "bound"] = "stop"
     peaks: Peaks | None = None
     links: ShearLinks | None = None
+    rule: Rule | None = None
+    given: dict[str, Mesh] = {}
+    extra: tuple[Extra, ...] = ()
     direction: Direction = Direction()
     top_side: TopSide = TopSide()
     bars: Bars = Bars()
@@ -130,6 +178,18 @@ class Zone(Model):
     @classmethod
     def _steel_exists(cls, value: float) -> float:
         return Steel(value).f_yk
+
+    def with_diameters(self, diameters: Sequence[float]) -> Zone:
+        """The zone with other diameters of its layers [mm], in the order of the tables."""
+        b = self.bars
+        if b.layers().lines:
+            lines = [
+                line.model_copy(update={"diameter": d}) for line, d in zip((*b.bottom, *b.top), diameters, strict=True)
+            ]
+            update: dict[str, object] = {"bottom": tuple(lines[: len(b.bottom)]), "top": tuple(lines[len(b.bottom) :])}
+        else:
+            update = {"diameter_x": max(diameters[0::2]), "diameter_y": max(diameters[1::2])}
+        return self.model_copy(update={"bars": b.model_copy(update=update)})
 
     @property
     def concrete(self) -> Concrete:

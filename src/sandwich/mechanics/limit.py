@@ -49,21 +49,21 @@ def _dyads(angles: Floats) -> Floats:
     return np.stack([c * c, s * s, c * s])
 
 
-def _concrete(layers: int, count: int, fc: float, first: int, size: int) -> tuple[list[Any], list[Floats], list[Any]]:
-    """Cones of `count` fields of layer stresses that start at variable `first`: none in tension, none above fc."""
-    number = layers * count
+def _concrete(count: int, fc: Floats, first: int, size: int) -> tuple[list[Any], list[Floats], list[Any]]:
+    """Cones of `count` fields of layer stresses from variable `first` on: none in tension, none above fc (layers,)."""
+    number = len(fc) * count
     # (a, b, c): trace, difference, twice the shear
     map3 = np.array([[1.0, 1.0, 0.0], [1.0, -1.0, 0.0], [0.0, 0.0, 2.0]])
     eye = np.eye(number)
     free_of_tension = kron(eye, map3 * np.array([[1.0], [1.0], [1.0]]))
     within = kron(eye, map3 * np.array([[-1.0], [1.0], [1.0]]))
     rows, right, cones = [], [], []
-    for block, offset in ((free_of_tension, 0.0), (within, 2.0 * fc)):
+    for block, offset in ((free_of_tension, 0.0 * fc), (within, 2.0 * fc)):
         whole = csc_matrix((3 * number, size)).tolil()
         whole[:, first : first + 3 * number] = block
         rows.append(whole.tocsc())
         b = np.zeros(3 * number)
-        b[::3] = offset
+        b[::3] = np.tile(offset, count)
         right.append(b)
         cones += [clarabel.SecondOrderConeT(3)] * number
     return rows, right, cones
@@ -92,7 +92,7 @@ def load_factor(
     e: ArrayLike,
     angles: ArrayLike,
     force: ArrayLike,
-    fc: float,
+    fc: ArrayLike,
     *,
     compressed_bars: bool = True,
     layers: int = LAYERS,
@@ -107,8 +107,8 @@ def load_factor(
         Thickness [mm].
     e, angles, force : array_like, shape (b,)
         Bar axes, positive towards the bottom [mm], directions [rad], strengths A_s f_y [N/mm].
-    fc : float
-        Strength of the concrete [MPa].
+    fc : array_like, shape () or (layers,)
+        Strength of the concrete, of each layer from the bottom up where they differ [MPa].
     compressed_bars : bool
         Whether bars also carry compression.
     layers : int
@@ -133,7 +133,9 @@ def load_factor(
     e, angles, force = (np.asarray(v, dtype=float) for v in (e, angles, force))
     b = e.size
     y, t = _depths(h, layers)
-    units = np.array([1.0, 1.0, 1.0, h, h, h]) * fc * h  # equations and loads in parts of the section's strength
+    profile = np.broadcast_to(np.asarray(fc, dtype=float), (layers,))
+    top = float(profile.max())
+    units = np.array([1.0, 1.0, 1.0, h, h, h]) * top * h  # equations and loads in parts of the section's strength
     scaled = load / units
     largest = float(np.abs(scaled).max(initial=0.0))
     if largest == 0.0:
@@ -152,13 +154,13 @@ def load_factor(
     limit[:b, 1 : 1 + b] = np.eye(b)
     limit[b:, 1 : 1 + b] = -np.eye(b)
     least = force if compressed_bars else np.zeros(b)
-    rows, right, cones = _concrete(layers, 1, 1.0, 1 + b, size)
+    rows, right, cones = _concrete(1, profile / top, 1 + b, size)
     price = np.zeros(size)
     price[0] = -1.0
     found = _solve(
         price,
         [csc_matrix(balance), csc_matrix(limit), *rows],
-        [np.zeros(6), np.concatenate([force, least]) / (fc * h), *right],
+        [np.zeros(6), np.concatenate([force, least]) / (top * h), *right],
         [clarabel.ZeroConeT(6), clarabel.NonnegativeConeT(2 * b), *cones],
     )
     x = np.array(found.x)
@@ -166,25 +168,26 @@ def load_factor(
         nothing = np.full(6, np.nan)
         return LimitState(np.nan, np.nan, np.full(b, np.nan), np.full((layers, 3), np.nan), nothing)
     mechanism = np.array(found.z)[:6] / np.array([1.0, 1.0, 1.0, h, h, h])
-    upper = _upper(load, h, e, dyads, force, least, fc, mechanism)
-    concrete = x[1 + b :].reshape(layers, 3) * fc
-    return LimitState(float(x[0]) / largest, upper, x[1 : 1 + b] * fc * h, concrete, mechanism)
+    upper = _upper(load, h, e, dyads, force, least, profile, mechanism)
+    concrete = x[1 + b :].reshape(layers, 3) * top
+    return LimitState(float(x[0]) / largest, upper, x[1 : 1 + b] * top * h, concrete, mechanism)
 
 
 def _upper(
-    load: Floats, h: float, e: Floats, dyads: Floats, force: Floats, least: Floats, fc: float, mechanism: Floats
+    load: Floats, h: float, e: Floats, dyads: Floats, force: Floats, least: Floats, fc: Floats, mechanism: Floats
 ) -> float:
     """Work that the section does in a mechanism over that of the loads."""
     work = float(load @ mechanism)
     if work <= 0.0:
         return np.inf
-    y = h * (0.5 - (np.arange(_FINE) + 0.5) / _FINE)
+    each = -(-_FINE // len(fc))
+    y = h * (0.5 - (np.arange(each * len(fc)) + 0.5) / (each * len(fc)))
     ex, ey, g = (mechanism[i] + y * mechanism[3 + i] for i in range(3))
     mean, radius = (ex + ey) / 2, np.hypot((ex - ey) / 2, g / 2)
     crush = np.maximum(-(mean + radius), 0.0) + np.maximum(-(mean - radius), 0.0)
     strain = dyads.T @ mechanism[:3] + e * (dyads.T @ mechanism[3:])
     held = np.maximum(strain, 0.0) @ force + np.maximum(-strain, 0.0) @ least
-    return float((fc * crush.mean() * h + held) / work)
+    return float(((np.repeat(fc, each) * crush).mean() * h + held) / work)
 
 
 def least_steel(
@@ -250,7 +253,7 @@ def least_steel(
         limit[2 * b * c + b : 2 * b * (c + 1), bars] = -np.eye(b)
         if compressed_bars:
             limit[2 * b * c + b : 2 * b * (c + 1), :b] = -np.eye(b)
-    rows, right, cones = _concrete(layers, k, 1.0, first, size)
+    rows, right, cones = _concrete(k, np.ones(layers), first, size)
     price = np.zeros(size)
     price[:b] = 1.0 if weights is None else np.asarray(weights, dtype=float)
     found = _solve(

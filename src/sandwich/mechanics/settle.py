@@ -370,7 +370,7 @@ def design(
     Examples
     --------
     >>> design([[0, 0, 0, 60e3, 0, 0]], 250.0, [90.0, 80.0], [0.0, 1.0], 10.0, 20.0).forces.round(1)
-    array([[291.2,   0. ]])
+    array([[288.8,   0. ]])
     """
     rows = np.asarray(rows, dtype=float)[:, :6].copy()
     if METHODS[method] == PLATE:

@@ -65,6 +65,14 @@ def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescrip
     use = 100.0 * checks.set_index("point")["utilisation"].reindex(z.labels).to_numpy(dtype=float)
     clause = checks["clause"].iloc[0]
     note = f"principal shear over the resistance without links, clause {clause}; above 100 links are needed"
+    for laid in result.meshes:
+        if laid.zone == z.name:
+            ratio = 100.0 * np.where(np.isfinite(laid.use.ratio).any(1), np.nan_to_num(laid.use.ratio).max(1), np.nan)
+            told = "the most that one design requires over the bars, of all layers; limit analysis may say less"
+            yield "use of bars", describe_map(
+                f"{z.name}: use of bars", "%", g.corners, g.nodes, g.normals, g.point, np.minimum(ratio, 1e4), names,
+                note=told, scale=max(100.0, min(float(np.nanmax(ratio, initial=0.0)), 200.0)),
+            )  # fmt: skip
     if result.links is not None and z.zone.links is not None:
         of = result.links[result.links["zone"] == z.name]
         areas = of["links [mm2/m2]"].set_axis(of["point"]).reindex(z.labels).fillna(0.0).to_numpy(dtype=float)

@@ -60,6 +60,8 @@ def write_report(
         "version": __version__,
         "standard": standard,
         "certificate": certificate_lines(result.certificate),
+        "bars": pd.concat([m.bars for m in result.meshes], ignore_index=True) if result.meshes else None,
+        "used": pd.concat([m.points for m in result.meshes], ignore_index=True) if result.meshes else None,
         "readings": result.readings,
         "links": result.links if result.links is not None and len(result.links) else None,
         "sound": result.certificate.failed + result.certificate.uncertified == 0,

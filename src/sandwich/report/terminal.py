@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import pandas as pd
 from rich.console import Console
 from rich.rule import Rule
 from rich.table import Table
@@ -68,6 +69,8 @@ def print_summary(result: RunResult, console: Console) -> None:
         if avoided:
             console.print(Text(f"Bars raised to avoid links: {avoided} points.", "dim"))
         console.print()
+    if result.meshes:
+        _print_bars(result, console)
     table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
     most = peaks(result.steel)
     for _, r in most.iterrows():
@@ -80,6 +83,27 @@ def print_summary(result: RunResult, console: Console) -> None:
         for row in governing:
             table.add_row(row.name, row.clause, Text(row.expression))
         console.print(table)
+
+
+def _print_bars(result: RunResult, console: Console) -> None:
+    bars = pd.concat([m.bars for m in result.meshes], ignore_index=True)
+    columns = tuple(map(str, bars.columns))
+    table = _table("Bars", columns, right=tuple(c for c in columns if "[" in c or c in ("points short", "ratio")))
+    for row in bars.sort_values("ratio", ascending=False, kind="stable").itertuples(index=False):
+        style = None if str(row[-1]).startswith("ok") else "red"
+        table.add_row(*(Text(digits(v)) for v in row), style=style)
+    console.print(table)
+    points = pd.concat([m.points for m in result.meshes], ignore_index=True)
+    if len(points):
+        console.print()
+        columns = tuple(map(str, points.columns))
+        numeric = ("ratio", "load factor", "utilisation")
+        table = _table("The most used points by limit analysis of the layered section", columns, right=numeric)
+        worst = points.sort_values("load factor", kind="stable").head(6)
+        for row in worst.itertuples(index=False):
+            table.add_row(*(Text(digits(v)) for v in row), style=None if row[-1] == "ok" else "red")
+        console.print(table)
+    console.print()
 
 
 def print_inspection(found: Inspected, console: Console) -> None:

@@ -63,7 +63,7 @@ def v_Rd_max(z: Any, nu_1: Any, f_cd: Any, cot_theta: Any = 1.0) -> Any:
 
     Examples
     --------
-    >>> v_Rd_max(180.0, 0.528, 20.0)
+    >>> round(v_Rd_max(180.0, 0.528, 20.0), 1)
     950.4
     """
     return z * nu_1 * f_cd / (cot_theta + 1.0 / cot_theta)

@@ -101,7 +101,7 @@ def v_Rd_c(
     Examples
     --------
     >>> round(float(v_Rd_c(2.0, 0.006, 30.0, 0.542)), 4)
-    0.6289
+    0.629
     """
     return np.maximum(np.maximum(C_Rd_c * k * np.cbrt(100.0 * rho_l * f_ck), v_min) + k_1 * sigma_cp, 0.0)
 

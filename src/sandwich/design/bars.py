@@ -1,0 +1,223 @@
+"""Bars of a zone: a base mesh chosen within a rule or given, extra bars in places, and how far both are used."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.design.fields import stress_fields
+from sandwich.design.settings import Settings
+from sandwich.design.ultimate import Ultimate
+from sandwich.mechanics.limit import load_factor
+from sandwich.mechanics.superpose import superpose
+
+Floats = NDArray[np.float64]
+WORST: Final = 12  # points of a zone that get a limit analysis
+_COMBINATIONS: Final = 3  # heaviest combinations of such a point
+_STEEL: Final = 7.85e-6  # kg/mm3
+NO_MESH: Final = "no bars of the rule are enough"
+
+
+@dataclass(frozen=True)
+class BarRule:
+    """What may be chosen: diameters [mm], spacings from..to in steps [mm]."""
+
+    diameters: tuple[float, ...]
+    spacings: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Laid:
+    """Parallel bars: diameter and spacing [mm]."""
+
+    diameter: float
+    spacing: float
+
+    @property
+    def area(self) -> float:
+        """Area per width [mm2/mm]."""
+        return math.pi * self.diameter**2 / 4.0 / self.spacing
+
+    def __str__(self) -> str:
+        return f"{self.diameter:g}/{self.spacing:g}"
+
+
+def choose(required: float, rule: BarRule) -> Laid | None:
+    """Bars of least area that give what is required [mm2/mm]; of equal ones the widest spacing; None if none do.
+
+    Examples
+    --------
+    >>> str(choose(1.0, BarRule((10.0, 12.0, 16.0), (100.0, 150.0, 200.0))))
+    '16/200'
+    """
+    options = [Laid(d, s) for d in rule.diameters for s in rule.spacings]
+    enough = [o for o in options if o.area >= required * (1.0 - 1e-9)]
+    return min(enough, key=lambda o: (round(o.area, 9), -o.spacing)) if enough else None
+
+
+@dataclass(frozen=True)
+class Given:
+    """Bars of a zone: base mesh of each layer (None: none), area of all bars (p, b) [mm2/mm], whether it was chosen."""
+
+    base: tuple[Laid | None, ...]
+    area: Floats
+    chosen: bool
+
+
+def choose_mesh(u: Ultimate, there: NDArray[np.bool_], rule: BarRule) -> Given:
+    """Base mesh that gives the most any point requires, layer by layer; `there` (b,) are the layers that exist."""
+    most = np.where(np.isfinite(u.a_s), u.a_s, 0.0).max(0, initial=0.0)
+    base = tuple(choose(float(m), rule) if t else None for m, t in zip(most, there, strict=True))
+    area = np.array([b.area if b is not None else 0.0 for b in base])
+    return Given(base, np.broadcast_to(area, u.a_s.shape).copy(), chosen=True)
+
+
+@dataclass(frozen=True)
+class Used:
+    """How far given bars are used at p points.
+
+    Attributes
+    ----------
+    ratio : ndarray, shape (p, b)
+        Required over given area; inf where no bars are given that are required, nan where the point fails.
+    factor : ndarray, shape (p,)
+        Load factor of the limit analysis at the worst points, nan elsewhere.
+    by : ndarray of int, shape (p,)
+        Combination of the factor, -1 elsewhere.
+    """
+
+    ratio: Floats
+    factor: Floats
+    by: NDArray[np.int64]
+
+    @property
+    def utilisation(self) -> Floats:
+        """1 over the load factor where there is one, else the largest ratio of a layer, shape (p,)."""
+        return np.where(
+            np.isfinite(self.factor), 1.0 / np.maximum(self.factor, 1e-9), np.nan_to_num(self.ratio, nan=0.0).max(1)
+        )
+
+
+def used(
+    cases: Floats, factors: Floats, situations: list[str], h: Floats, u: Ultimate, given: Given, settings: Settings
+) -> Used:
+    """Required over given steel at all points, and the load factor of limit analysis at the worst.
+
+    Parameters
+    ----------
+    cases : ndarray, shape (p, c, 8)
+        Resultants of each case in the bar directions [N, mm].
+    factors, situations
+        Combinations, as in `design_ultimate`.
+    h : ndarray, shape (p,)
+        Thickness [mm].
+    u : Ultimate
+        What is required.
+    given : Given
+        What is there.
+    settings : Settings
+        Bars, materials, standard, method.
+
+    Returns
+    -------
+    Used
+        Ratios and load factors.
+
+    References
+    ----------
+    Lower bound theorem: a point whose given bars reach what one design requires holds; limit analysis in layers
+    says by how much bars may fall short of it and still hold.
+    """
+    with np.errstate(divide="ignore", invalid="ignore"):
+        ratio = np.where(u.a_s > 0.0, u.a_s / given.area, 0.0)
+    ratio = np.where(np.isfinite(u.a_s), ratio, np.nan)
+    p = len(ratio)
+    factor, by = np.full(p, np.nan), np.full(p, -1)
+    good = u.failing < 0
+    if settings.method != "sandwich":
+        return Used(ratio, factor, by)
+    worst = np.argsort(-np.where(good, np.nan_to_num(ratio, nan=0.0).max(1), -1.0), kind="stable")[:WORST]
+    for i in worst[good[worst]]:
+        factor[i], by[i] = _factor(cases[i : i + 1], factors, situations, h[i : i + 1], u, i, given.area[i], settings)
+    return Used(ratio, factor, by)
+
+
+def _factor(
+    case: Floats,
+    factors: Floats,
+    situations: list[str],
+    h: Floats,
+    u: Ultimate,
+    i: int,
+    area: Floats,
+    settings: Settings,
+) -> tuple[float, int]:
+    """Least load factor of the heaviest combinations of one point, and which one it is."""
+    combined = superpose(case, factors)
+    axes = settings.bars.axes(h)
+    there = np.isfinite(axes[0])
+    strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
+    rows = stress_fields(combined, strengths, h, axes, settings).rows
+    demand = rows.witness.bars / rows.f_yd[:, None]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        need = np.where(demand > 1e-6 * u.a_s[i].max(), demand / area, 0.0).max(1)
+    found = []
+    for k in np.argsort(-need, kind="stable")[:_COMBINATIONS]:
+        half = np.array([rows.witness.fc_bottom[k], rows.witness.fc_top[k]])
+        state = load_factor(
+            combined[0, k, :6], float(h[0]), axes[0, there], settings.bars.angles[there], area[there] * rows.f_yd[k],
+            np.repeat(half, 20), compressed_bars=False, layers=40,
+        )  # fmt: skip
+        found.append((state.lower if np.isfinite(state.lower) else 0.0, int(k)))
+    return min(found)
+
+
+def bars_frame(
+    zone: str, labels: NDArray[np.object_], u: Ultimate, given: Given, use: Used, settings: Settings
+) -> pd.DataFrame:
+    """One row a layer: bars, area, the most that is required and where, use, weight."""
+    out = []
+    for i, (name, base) in enumerate(zip(settings.names, given.base, strict=True)):
+        required = np.nan_to_num(u.a_s[:, i])
+        if base is None and not required.any() and not given.area[:, i].any():
+            continue
+        ratio = np.nan_to_num(use.ratio[:, i], nan=-1.0)
+        at, short = int(np.argmax(ratio)), ratio > 1.0 + 1e-9
+        status = "ok"
+        if given.chosen and base is None and required.any():
+            status = NO_MESH
+        elif short.any():
+            status = "ok by limit analysis" if np.all(use.factor[short] >= 1.0) else "short"
+        out.append(
+            {
+                "zone": zone, "layer": name, "bars [mm]": str(base) if base is not None else "none",
+                "given [mm2/m]": given.area[at, i] * 1e3, "required [mm2/m]": required[at] * 1e3,
+                "ratio": ratio[at], "at point": str(labels[at]), "points short": int(short.sum()),
+                "weight [kg/m2]": float(given.area[:, i].mean()) * 1e6 * _STEEL, "status": status,
+            }
+        )  # fmt: skip
+    return pd.DataFrame(out)
+
+
+def use_frame(
+    zone: str, labels: NDArray[np.object_], use: Used, combinations: list[str], settings: Settings
+) -> pd.DataFrame:
+    """One row a point with a limit analysis, the most used first."""
+    at = np.flatnonzero(np.isfinite(use.factor))
+    at = at[np.argsort(use.factor[at], kind="stable")]
+    worst = np.nan_to_num(use.ratio[at], nan=0.0)
+    return pd.DataFrame(
+        {
+            "zone": np.full(len(at), zone, dtype=object), "point": labels[at],
+            "ratio": worst.max(1, initial=0.0),
+            "layer": [settings.names[i] for i in worst.argmax(1)] if len(at) else [],
+            "load factor": use.factor[at], "utilisation": use.utilisation[at],
+            "combination": [combinations[k] for k in use.by[at]],
+            "status": np.where(use.factor[at] >= 1.0, "ok", "exceeded").astype(object),
+        }
+    )  # fmt: skip

@@ -1,0 +1,96 @@
+"""Bars of the zones of a job: meshes chosen by rule or given, extra bars in places, and how far they are used."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import pandas as pd
+
+from sandwich.combine.table import Combinations
+from sandwich.design.bars import BarRule, Given, Laid, Used, bars_frame, choose_mesh, use_frame, used
+from sandwich.design.settings import Settings
+from sandwich.design.ultimate import Ultimate
+from sandwich.errors import Faults
+from sandwich.job import Job
+from sandwich.model.inside import inside
+from sandwich.prepare import ZoneInput
+from sandwich.standards.interface import Standard
+
+
+@dataclass(frozen=True)
+class ZoneBars:
+    """Bars of a zone and their use."""
+
+    zone: str
+    given: Given
+    use: Used
+    bars: pd.DataFrame
+    points: pd.DataFrame
+
+
+def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
+    """Note layers that are given bars and do not exist."""
+    for z in zones:
+        names = z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)
+        there = np.asarray(np.isfinite(z.zone.bars.layers().axes(z.h)).all(0))
+        known = [n for n, t in zip(names, there, strict=True) if t]
+        for i, extra in enumerate(z.zone.extra):
+            if extra.layer not in known:
+                _no_layer(f"{job.path}, zones.{z.name}.extra, {i + 1}", extra.layer, known, faults)
+        for layer in z.zone.given:
+            if layer not in known:
+                _no_layer(f"{job.path}, zones.{z.name}.given", layer, known, faults)
+
+
+def _no_layer(where: str, layer: str, known: list[str], faults: Faults) -> None:
+    faults.add(where, f"no layer '{layer}'", f"there are {', '.join(known)}")
+
+
+def rule_of(z: ZoneInput) -> BarRule | None:
+    """The bar rule of a zone."""
+    if z.zone.rule is None:
+        return None
+    return BarRule(tuple(z.zone.rule.diameters), z.zone.rule.spacings)
+
+
+def deeper(z: ZoneInput, u: Ultimate, settings: Settings) -> ZoneInput | None:
+    """The zone with the diameters chosen for it, where one of them is thicker than was assumed and bars lie deeper."""
+    rule = rule_of(z)
+    if rule is None or z.zone.given:
+        return None
+    there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
+    base = choose_mesh(u, there, rule).base
+    assumed = settings.bars.diameters
+    chosen = np.array([b.diameter if b is not None else 0.0 for b in base])
+    if not np.any(chosen > assumed):
+        return None
+    most = [float(d) for d in np.maximum(chosen, assumed)]
+    return replace(z, zone=z.zone.with_diameters(most))
+
+
+def bars_of(z: ZoneInput, u: Ultimate, ultimate: Combinations, standard: Standard) -> ZoneBars | None:
+    """Bars of a zone, chosen or given, with their use; None where the job says nothing of them."""
+    settings = z.settings(standard)
+    there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
+    rule = rule_of(z)
+    if z.zone.given:
+        base = tuple(
+            Laid(m.diameter, m.spacing) if (m := z.zone.given.get(name)) is not None else None
+            for name in settings.names
+        )
+        area = np.array([b.area if b is not None else 0.0 for b in base])
+        given = Given(base, np.broadcast_to(area, u.a_s.shape).copy(), chosen=False)
+    elif rule is not None:
+        given = choose_mesh(u, there, rule)
+    else:
+        return None
+    for extra in z.zone.extra:
+        at = inside(z.xyz / 1e3, np.array(extra.polygon, dtype=float), extra.within)
+        given.area[at, settings.names.index(extra.layer)] += Laid(extra.diameter, extra.spacing).area
+    labels = z.labels.astype(object)
+    use = used(z.cases, ultimate.factors, ultimate.situations, z.h, u, given, settings)
+    return ZoneBars(
+        z.name, given, use, bars_frame(z.name, labels, u, given, use, settings),
+        use_frame(z.name, labels, use, ultimate.names, settings),
+    )  # fmt: skip

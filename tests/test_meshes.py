@@ -1,0 +1,102 @@
+"""Bars chosen by rule and bars given: areas, depths, what is short, limit analysis, a second run, the command line."""
+
+import numpy as np
+import pytest
+from numpy.testing import assert_allclose
+
+from sandwich import explain_point, run_job, try_job
+from sandwich.design.bars import BarRule, choose
+from sandwich.model.inside import inside
+
+RULE = "rule = { diameters = [10, 16, 20], least = 100, most = 200, step = 50 }\n"
+
+
+def with_lines(plate, lines):
+    plate.write_text(plate.read_text().replace("[zones.plate]\n", f"[zones.plate]\n{lines}"))
+    return run_job(plate, pictures=False)
+
+
+def test_the_choice_is_the_least_that_is_enough():
+    rule = BarRule((8.0, 10.0, 12.0, 16.0), (100.0, 125.0, 150.0, 200.0))
+    areas = sorted(np.pi * d * d / 4 / s for d in rule.diameters for s in rule.spacings)
+    for required in np.linspace(0.05, 2.2, 40):
+        chosen = choose(required, rule)
+        enough = [a for a in areas if a >= required]
+        assert (chosen is None) == (not enough)
+        if chosen:
+            assert chosen.area == pytest.approx(min(enough))
+
+
+def test_chosen_bars_lie_at_their_own_depth(plate):
+    assumed = run_job(plate, pictures=False)
+    result = with_lines(plate, RULE)
+    bars = result.meshes[0].bars.set_index("layer")
+    most = result.steel.groupby("layer")["required [mm2/m]"].max()
+    assert_allclose(bars["required [mm2/m]"], most.reindex(bars.index))
+    assert (bars["ratio"] <= 1.0).all()
+    assert (bars["status"] == "ok").all()
+    diameters = bars["bars [mm]"].str.split("/").str[0].astype(float)
+    laid = result.zones[0].zone.bars
+    assert diameters.max() > 12.0
+    assert max(laid.diameter_x, laid.diameter_y) == diameters.max()
+    assert most.sum() > assumed.steel.groupby("layer")["required [mm2/m]"].max().sum()  # deeper bars, shorter arms
+    # explanation, trial and second run see the bars that were laid
+    point = result.steel.loc[result.steel["required [mm2/m]"].idxmax(), "point"]
+    assert explain_point(plate, point).answer
+    trial = try_job(plate, {"zones.plate.f_ck": "40"})
+    assert_allclose(trial.steel.set_index("layer")["most before [mm2/m]"], most.reindex(trial.steel["layer"]))
+    again = run_job(plate, pictures=False)
+    assert again.reused == ("plate",)
+    assert again.steel.equals(result.steel)
+    assert again.zones[0].zone.bars == laid
+    plate.write_text(plate.read_text().replace(RULE, ""))
+    assert run_job(plate, pictures=False).steel.equals(assumed.steel)
+
+
+def test_given_bars_and_limit_analysis(plate, cli):
+    most = run_job(plate, pictures=False).steel.groupby("layer")["required [mm2/m]"].max()
+    layer = most.idxmax()
+
+    def spaced(share):
+        each = {n: np.pi * 25 * 1e3 / (m * (share if n == layer else 2.0)) for n, m in most.items() if m > 0}
+        return ", ".join(f'"{n}" = {{ diameter = 10, spacing = {s} }}' for n, s in each.items())
+
+    original = plate.read_text()
+    factors = []
+    for share in (2.0, 0.8):
+        plate.write_text(original)
+        result = with_lines(plate, f"given = {{ {spaced(share)} }}\n")
+        mesh = result.meshes[0]
+        row = mesh.bars.set_index("layer").loc[layer]
+        assert row["ratio"] == pytest.approx(1 / share, rel=1e-6)
+        assert (row["points short"] > 0) == (share < 1)
+        factors.append(mesh.points["load factor"].min())
+    assert factors[0] >= 1.0  # bars that one design is content with
+    assert factors[1] < factors[0]
+    code, out, _ = cli("run", plate, "--no-pictures")
+    assert code == 0
+    assert "by limit analysis of the layered section" in " ".join(out.split())
+    # extra bars where they are short
+    x, y = result.zones[0].xyz[:, 0] / 1e3, result.zones[0].xyz[:, 1] / 1e3
+    box = [[x.min(), y.min(), 0], [x.max(), y.min(), 0], [x.max(), y.max(), 0], [x.min(), y.max(), 0]]
+    extra = f'extra = [{{ layer = "{layer}", diameter = 16, spacing = 100, polygon = {np.array(box, float).tolist()}, within = 9 }}]\n'
+    assert (with_lines(plate, extra).meshes[0].bars["status"] == "ok").all()
+    plate.write_text(
+        original.replace("[zones.plate]\n", '[zones.plate]\ngiven = { "roof x" = { diameter = 1, spacing = 9 } }\n')
+    )
+    code, _, err = cli("run", plate)
+    assert code == 2
+    assert "no layer 'roof x'" in err
+    assert "bottom x" in err
+
+
+def test_a_polygon_in_space_holds_what_a_flat_one_does():
+    rng = np.random.default_rng(4)
+    flat = rng.uniform(-2, 2, (300, 2))
+    star = np.array([[2, 0], [0.5, 0.5], [0, 2], [-0.5, 0.5], [-2, 0], [-0.5, -0.5], [0, -2], [0.5, -0.5]], float)
+    x, y = np.abs(flat).T
+    want = np.where(x >= y, y <= (2 - x) / 3, x <= (2 - y) / 3)  # a star of four kites
+    turn = np.linalg.qr(rng.normal(size=(3, 3)))[0]
+    places, corners = (np.column_stack([v, np.zeros(len(v))]) @ turn.T + 5.0 for v in (flat, star))
+    assert_allclose(inside(places, corners, 0.1), want)
+    assert not inside(places + turn[:, 2], corners, 0.5).any()
