@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import pandas as pd
@@ -38,4 +38,6 @@ class RunResult:
     links: pd.DataFrame | None = None
     readings: tuple[str, ...] = ()
     meshes: tuple[ZoneBars, ...] = ()
+    failures: pd.DataFrame = field(default_factory=pd.DataFrame)
+    exceeded: pd.DataFrame = field(default_factory=pd.DataFrame)
     report: Path | None = None

@@ -15,8 +15,9 @@ import pandas as pd
 from sandwich import __version__, compiled
 from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
 from sandwich.combine.table import Combinations
+from sandwich.design.advice import advice, with_advice
 from sandwich.design.results import checks_frame, links_frame, steel_frame
-from sandwich.design.summary import certificate_of
+from sandwich.design.summary import certificate_of, exceeded, failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Faults
 from sandwich.incoming import bring_in
@@ -169,6 +170,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results,
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
         tables.get("links"), standard.readings, tuple(meshes),
+        *_doubtful(zones, steel, checks, combinations.ultimate(), standard),
     )  # fmt: skip
     record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name, "bars": laid}
     drawn: dict[str, str] = {}
@@ -182,6 +184,23 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
             old.unlink()
     write_text(job.results / "record.json", json.dumps(record, indent=1) + "\n")
     return result
+
+
+def _doubtful(
+    zones: list[ZoneInput], steel: pd.DataFrame, checks: pd.DataFrame, ultimate: Combinations, standard: Standard
+) -> tuple[pd.DataFrame, pd.DataFrame]:
+    """Points that fail and checks that are exceeded, each with what would help the point it names."""
+    by_name = {z.name: z for z in zones}
+
+    def ask(zone: str, point: str, check: str | None) -> str:
+        z = by_name[zone]
+        i = int(np.flatnonzero(z.labels == point)[0])
+        return advice(z.cases[i], ultimate.factors, ultimate.situations, float(z.h[i]), z.settings(standard), check)
+
+    return (
+        with_advice(failures(steel), ask, "first"),
+        with_advice(exceeded(checks), ask, "point", "check"),
+    )
 
 
 def _clear(folder: Path, zones: list[ZoneInput]) -> None:

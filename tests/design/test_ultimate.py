@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
 from sandwich import EN1992, BarLayers, BarLine, Concrete, Section, Steel, design_points
+from sandwich.design.advice import NOTHING, advice
 from sandwich.design.fields import design_combined
 from sandwich.design.results import checks_frame
 from sandwich.design.settings import LinkRule, Settings
@@ -299,3 +300,25 @@ def test_links_carry_what_the_concrete_does_not(standard):
     assert 0.999 < raised.shear.utilisation[0] <= 1.0
     sheet = design_points(v, SECTION, standard=standard).explain("1")
     assert any("Shear without links" in step.title for _, step in sheet.steps)
+
+
+def test_advice_is_a_design_that_passes():
+    cases = np.array([[0, 0, 0, 300e3, 0, 0, 230.0, 0.0]])
+    s = settings()
+
+    def worst(check, h, **changes):
+        u = design_ultimate(cases[None], np.eye(1), ["persistent"], np.array([h]), settings(**changes))
+        frame = checks_frame("z", ["a"], u, ["1"], np.array([h]), settings(**changes)).set_index("check")
+        return frame.loc[check, "utilisation"]
+
+    said = advice(cases, np.eye(1), ["persistent"], 280.0, s, "shear without links")
+    assert "links of" in said
+    thick = float(said.split(" mm of thickness")[0].split(" ")[-1])
+    assert worst("shear without links", thick) <= 1.0 < worst("shear without links", thick - 10.0)
+    if "f_ck" in said:
+        grade = float(said.split("f_ck ")[1].split(" ")[0])
+        assert worst("shear without links", 280.0, concrete=Concrete(grade)) <= 1.0
+    one = advice(-cases, np.eye(1), ["persistent"], 280.0, settings(bars=BarLayers(layout="bottom")))
+    assert one.startswith("bars on both faces")
+    crushed = advice(400.0 * cases, np.eye(1), ["persistent"], 280.0, s)
+    assert crushed == NOTHING

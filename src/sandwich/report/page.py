@@ -16,7 +16,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 
 from sandwich import __version__
 from sandwich.design.results import LAYER, REQUIRED
-from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
+from sandwich.design.summary import certificate_lines, peaks
 from sandwich.report.numbers import digits
 from sandwich.resume import content, sources
 from sandwich.tables.write import check_folder, file_name, write_aside, write_text
@@ -75,8 +75,8 @@ def write_report(
         "combinations": result.combinations.frame(),
         "peaks": peaks(result.steel),
         "worst": worst(result),
-        "failures": failures(result.steel),
-        "exceeded": exceeded(result.checks),
+        "failures": result.failures,
+        "exceeded": result.exceeded,
         "doubts": doubts(result),
         "job": result.job,
         "layer": LAYER,
@@ -221,7 +221,7 @@ def doubts(result: RunResult) -> list[str]:
                 f"{z.name}: {len(sides)} points lie on an edge and have results from one side only; where that edge "
                 f"is fixed, moments are low by up to v h/2 ({low.max():.3g} kNm/m at {at})."
             )
-    over = exceeded(result.checks)
+    over = result.exceeded
     for _, row in over[over["check"].str.contains("left out|yield")].iterrows():
         what = "the compressed depth passes the one at which bars yield" if "yield" in row["check"] else row["check"]
         out.append(

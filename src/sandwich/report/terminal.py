@@ -10,8 +10,9 @@ from rich.rule import Rule
 from rich.table import Table
 from rich.text import Text
 
+from sandwich.design.advice import WOULD_DO
 from sandwich.design.results import LAYER, REQUIRED
-from sandwich.design.summary import certificate_lines, exceeded, failures, peaks
+from sandwich.design.summary import certificate_lines, peaks
 from sandwich.report.numbers import digits
 
 if TYPE_CHECKING:
@@ -41,20 +42,20 @@ def print_summary(result: RunResult, console: Console) -> None:
     for i, line in enumerate(certificate_lines(result.certificate)):
         console.print(Text(line + ".", "green" if sound and i == 0 else ""))
     console.print()
-    bad = failures(result.steel)
+    bad = result.failures
     if len(bad):
-        table = _table("Points that fail", ("zone", "why", "points", "first"), right=("points",))
+        table = _table("Points that fail", ("zone", "why", "points", "first", WOULD_DO), right=("points",))
         for _, r in bad.iterrows():
-            table.add_row(r["zone"], Text(r["status"], "bold red"), str(r["points"]), r["first"])
+            table.add_row(r["zone"], Text(r["status"], "bold red"), str(r["points"]), r["first"], r[WOULD_DO])
         console.print(table)
         console.print()
-    over = exceeded(result.checks)
+    over = result.exceeded
     if len(over):
-        headings = ("zone", "check", "clause", "points", "worst utilisation", "at point")
-        table = _table("Checks that are exceeded", headings, right=("points", "worst utilisation"))
+        headings = ("zone", "check", "clause", "points", "worst", "at point", WOULD_DO)
+        table = _table("Checks that are exceeded", headings, right=("points", "worst"))
         for _, r in over.iterrows():
             use = Text(digits(float(r["worst"]), 3), "bold red")
-            table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"])
+            table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"], r[WOULD_DO])
         console.print(table)
         console.print()
     if result.links is not None and len(result.links):

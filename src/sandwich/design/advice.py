@@ -1,0 +1,101 @@
+"""What would help where a point fails or a check is exceeded: each remedy is found by designing with it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from typing import Final
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.design.results import OKAY, checks_frame
+from sandwich.design.settings import LinkRule, Settings
+from sandwich.design.ultimate import Ultimate, design_ultimate
+from sandwich.section import BarLayers, Concrete
+
+Floats = NDArray[np.float64]
+STEP: Final = 10.0  # mm of thickness
+GRADES: Final = (20.0, 25.0, 30.0, 35.0, 40.0, 45.0, 50.0, 60.0, 70.0, 80.0, 90.0)  # MPa, cylinder
+WOULD_DO: Final = "what would do"
+NOTHING: Final = "neither three times the thickness nor f_ck 90 would do"
+
+
+def advice(
+    case: Floats, factors: Floats, situations: list[str], h: float, settings: Settings, check: str | None = None
+) -> str:
+    """Remedies of one point, each found by a design with it.
+
+    Parameters
+    ----------
+    case : ndarray, shape (c, 8)
+        Resultants of each case at the point [N, mm].
+    factors, situations
+        Combinations, as in `design_ultimate`.
+    h : float
+        Thickness [mm].
+    settings : Settings
+        What it was designed with.
+    check : str, optional
+        The check that is exceeded; without it the point fails.
+
+    Returns
+    -------
+    str
+        Remedies in words; the resultants stay those of the analysis.
+    """
+
+    def design(s: Settings, thick: float) -> Ultimate | None:
+        try:
+            return design_ultimate(case[None], factors, situations, np.array([thick]), s, workers=1)
+        except ValueError:  # a bar axis outside the section
+            return None
+
+    def passes(s: Settings, thick: float) -> Ultimate | None:
+        u = design(s, thick)
+        if u is None or u.failing[0] >= 0:
+            return None
+        if check is not None:
+            rows = checks_frame("", ["point"], u, [""] * len(situations), np.array([thick]), s).set_index("check")
+            if check in rows.index and rows.loc[check, "status"] not in (OKAY, "links"):
+                return None
+        return u
+
+    found = list(_remedies(passes, h, settings, check))
+    return ", or ".join(found) if found else NOTHING
+
+
+def _remedies(
+    passes: Callable[[Settings, float], Ultimate | None], h: float, settings: Settings, check: str | None
+) -> Iterator[str]:
+    if check is not None and "shear" in check and settings.links is None:
+        u = passes(replace(settings, links=LinkRule()), h)
+        if u is not None:
+            yield f"links of {u.shear.a_sw[0] * 1e6:.0f} mm2/m2"
+    if check is not None and "left out" in check:
+        yield "method three layers" if passes(replace(settings, method="sandwich"), h) else "three layers fail too"
+        return
+    bars = settings.bars
+    if bars.layout != "both" and not bars.lines:
+        both: BarLayers = replace(bars, layout="both")
+        if passes(replace(settings, bars=both), h):
+            yield "bars on both faces"
+    low, high = 0, int(np.ceil(2.0 * h / STEP))
+    if passes(settings, h + high * STEP):
+        while high - low > 1:
+            middle = (low + high) // 2
+            low, high = (low, middle) if passes(settings, h + middle * STEP) else (middle, high)
+        yield f"{h + high * STEP:g} mm of thickness"
+    for grade in GRADES:
+        if grade > settings.concrete.cylinder and passes(replace(settings, concrete=Concrete(grade)), h):
+            yield f"f_ck {grade:g} MPa"
+            break
+
+
+def with_advice(
+    frame: pd.DataFrame, ask: Callable[[str, str, str | None], str], point: str, check: str | None = None
+) -> pd.DataFrame:
+    """A table of exceeded checks or failing points with what would help its named point."""
+    said = [ask(str(r["zone"]), str(r[point]), str(r[check]) if check else None) for _, r in frame.iterrows()]
+    return frame.assign(**{WOULD_DO: said})
