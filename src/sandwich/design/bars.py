@@ -10,9 +10,8 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.design.fields import stress_fields
 from sandwich.design.settings import Settings
-from sandwich.design.ultimate import Ultimate
+from sandwich.design.ultimate import Ultimate, fields_and_links
 from sandwich.mechanics.limit import load_factor
 from sandwich.mechanics.superpose import superpose
 
@@ -162,7 +161,8 @@ def _factor(
     axes = settings.bars.axes(h)
     there = np.isfinite(axes[0])
     strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
-    rows = stress_fields(combined, strengths, h, axes, settings).rows
+    loaded = fields_and_links(combined, strengths, situations, h, axes, settings)
+    rows, carried = loaded.fields.rows, loaded.pushed[0]
     demand = rows.witness.bars / rows.f_yd[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):
         need = np.where(demand > 1e-6 * u.a_s[i].max(), demand / area, 0.0).max(1)
@@ -170,7 +170,7 @@ def _factor(
     for k in np.argsort(-need, kind="stable")[:_COMBINATIONS]:
         half = np.array([rows.witness.fc_bottom[k], rows.witness.fc_top[k]])
         state = load_factor(
-            combined[0, k, :6], float(h[0]), axes[0, there], settings.bars.angles[there], area[there] * rows.f_yd[k],
+            carried[k, :6], float(h[0]), axes[0, there], settings.bars.angles[there], area[there] * rows.f_yd[k],
             np.repeat(half, 20), compressed_bars=False, layers=40,
         )  # fmt: skip
         found.append((state.lower if np.isfinite(state.lower) else 0.0, int(k)))
