@@ -53,11 +53,12 @@ class Rows:
         return np.asarray(self.status == threelayer.OK)
 
     def violation(self, capacity: Floats, method: str) -> Floats:
-        """Largest violation of each row over max(|n|, 1 N/mm) with bars of some capacity (r, b) [N/mm]."""
+        """Largest violation of each row over max(|n|, |m|/h, 1 N/mm) with bars of some capacity (r, b) [N/mm]."""
         found = certificate.violations(
             self.demand, self.h, self.axes, self.angles, capacity, self.witness, moments=method != "membrane"
         )
-        scale = np.maximum(np.abs(self.demand[:, :3]).max(1), 1.0)
+        moment = np.abs(self.demand[:, 3:]).max(1) / self.h
+        scale = np.maximum(np.maximum(np.abs(self.demand[:, :3]).max(1), moment), 1.0)
         return np.where(self.ok, found.largest / scale, np.inf)
 
 
@@ -215,5 +216,7 @@ def _together(single: Fields, strengths: list[Strengths], settings: Settings) ->
     witness = witness_of(rows.demand, rows.h, rows.axes, rows.angles, flat[:, :b], flat[:, b : b + 2], flat[:, b + 2 :])
     area, bound = single.area.copy(), single.bound.copy()
     area[np.ix_(good, there)] = joint.forces / f_yd[good, :1]
-    bound[good] = np.maximum(bound[good], low / f_yd[good, 0])
+    # a joint design has layers of its own: the bounds of single designs hold at theirs, which the envelope keeps
+    kept = np.maximum(bound[good], low / f_yd[good, 0])
+    bound[good] = np.where(joint.rounds > 0, low / f_yd[good, 0], kept)
     return replace(single, rows=replace(rows, witness=witness), area=area, bound=bound)

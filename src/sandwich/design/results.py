@@ -114,7 +114,7 @@ def checks_frame(
         ),
         *_links_rows(u, settings),
         ("greatest steel", clauses["greatest steel"], heaviest, greatest, "mm2/m", None, np.full(p, -1)),
-        ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, 1 N/mm)", None, u.failing),
+        ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, |m|/h, 1 N/mm)", None, u.failing),
     ]
     if settings.method != "sandwich":
         what = "membrane force left out" if settings.method == "plate" else "moment left out"

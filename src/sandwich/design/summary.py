@@ -23,7 +23,7 @@ class Certificate:
     points, certified, failed, uncertified : int
         Counts; failed points have no steel and a reason, uncertified ones have steel and no witness.
     violation : float
-        Largest violation of a certified point, of max(|n|, 1 N/mm).
+        Largest violation of a certified point, of max(|n|, |m|/h, 1 N/mm).
     gap_median, gap_95 : float
         Steel of the envelope over the lower bound of the worst combination, minus 1.
     single_median, single_worst : float
@@ -97,7 +97,7 @@ def _saving(zone: str, u: Ultimate) -> str:
 
 def certificate_lines(c: Certificate) -> list[str]:
     """The certificate in words."""
-    proof = f"largest violation {c.violation:.1e} of max(|n|, 1 N/mm), limit {TOLERANCE:.0e}"
+    proof = f"largest violation {c.violation:.1e} of max(|n|, |m|/h, 1 N/mm), limit {TOLERANCE:.0e}"
     field = "a stress field in equilibrium within the strengths"
     failed = f"{c.failed} {'point fails' if c.failed == 1 else 'points fail'}"
     single = f"median {_percent(c.single_median)}, worst {_percent(c.single_worst)}"

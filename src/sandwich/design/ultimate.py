@@ -27,7 +27,7 @@ from sandwich.standards.interface import Strengths
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 BLOCK: Final = 2048
-TOLERANCE: Final = 1e-6  # of max(|N|, 1 N/mm): largest violation a certified row may have
+TOLERANCE: Final = 1e-6  # of max(|n|, |m|/h, 1 N/mm): largest violation a certified row may have
 PULLS: Final = 1e-4  # of the most steel of a point: below it a layer does not count as in tension
 MATTERS: Final = 0.05  # share of the bar force above which a neglected force is reported
 
@@ -56,7 +56,7 @@ class Ultimate:
         Force the method leaves out over the bar force (of compression, half its share of the section's strength),
         and the combination.
     violation : ndarray, shape (p,)
-        Largest violation of the witness over max(|N|, 1 N/mm).
+        Largest violation of the witness over max(|n|, |m|/h, 1 N/mm).
     bound, total : ndarray, shape (p,)
         Lower bound of the weighted area of any bars for the worst combination, or for all together in a joint
         design, and the weighted area by strength, before minimum steel [mm2/mm].

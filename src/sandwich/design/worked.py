@@ -185,7 +185,7 @@ def _field(sheet: Sheet, found: Loaded, given: Floats, j: int, h: float, axes: F
         Step("Equilibrium of the field", "certificate: bars and concrete against the resultants",
              "sum f d d' + C_b + C_t = n, sum f e d d' + C_b y_b - C_t y_t = m",
              (*quantities(COMPONENTS[:3], held_n, "kN/m"), *quantities(COMPONENTS[3:6], held_m / 1e3, "kNm/m")),
-             (Quantity("largest violation", violation, "of max(|n|, 1 N/mm)"),))
+             (Quantity("largest violation", violation, "of max(|n|, |m|/h, 1 N/mm)"),))
     )  # fmt: skip
 
 

@@ -151,9 +151,10 @@ def _settled(
                 for i in range(bars):
                     field[i] = min(limit[i], own[c, i]) if frozen[c, i] else limit[i]
             pb, pt = compressions(one, part, along, field)
-            t[a, 0] = min(pb / own[c, bars + 2] + _THICKER * h, 0.6 * h)
-            t[a, 1] = min(pt / own[c, bars + 3] + _THICKER * h, 0.6 * h)
-            # a field fits where its layers need no more than they had
+            t[a, 0] = min(pb / own[c, bars + 2] + _THICKER * h, h)
+            t[a, 1] = min(pt / own[c, bars + 3] + _THICKER * h, h)
+            # a field fits where its layers need no more than they had, and both lie within the section
+            settled = settled and own[c, bars] + own[c, bars + 1] <= h
             for j in range(2):
                 settled = settled and abs(t[a, j] - own[c, bars + j]) <= _THICKER * h
             for i in range(bars):
@@ -243,31 +244,36 @@ def joint_point(rows, h, e, along, weight, strength, fc_cracked, single, f, own,
     copy(f, envelope)
     demand, share = np.empty((2 * k, 3)), np.empty((2 * k, bars))
     price, s = np.empty((2 * k, 3)), np.empty((2 * k, 3))
-    low, rounds = greatest, 0
+    rounds, at = 0, np.empty((k, 2))
+    # at the thicknesses of the separate designs: what the envelope, if it is kept, is measured against
+    total, low = _at_thicknesses(
+        rows, h, e, along, weight, strength, active, count, own, frozen, f, demand, share, s, price
+    )
+    if total < math.inf:
+        for a in range(count):
+            copy_rows(price[2 * a : 2 * a + 2], prices[active[a]])
     while rounds < _ROUNDS:
         rounds += 1
         total, bound, settled = _settled(
-            rows, h, e, along, weight, strength, fc_cracked, active, count, own, frozen, f, demand, share, s, price,
-            priced,
-        )  # fmt: skip
-        if total < math.inf:
-            low = max(low, bound)
-            for a in range(count):
-                copy_rows(price[2 * a : 2 * a + 2], prices[active[a]])
+            rows, h, e, along, weight, strength, fc_cracked, active, count, own, frozen, f, demand, share, s, price, at
+        )
         if not settled or total >= best * (1.0 - _SAME):
             break
         worst = _lacking_most(rows, h, e, along, weight, strength, fc_cracked, single, is_active, f, own)
         if worst < 0:
             for i in range(bars):
                 f[i] *= 1.0 + MARGIN
-            return total * (1.0 + MARGIN), low, rounds
+            for a in range(count):
+                copy_rows(price[2 * a : 2 * a + 2], prices[active[a]])
+                copy(at[active[a]], priced[active[a]])
+            return total * (1.0 + MARGIN), bound, rounds
         is_active[worst] = True
         active[count] = worst
         count += 1
     copy(envelope, f)
     for c in range(k):
         copy(single[c], own[c])
-    return best, low, -rounds
+    return best, max(low, greatest), -rounds
 
 
 class JointBars(NamedTuple):
