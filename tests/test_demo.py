@@ -127,11 +127,11 @@ def test_maps_and_report(demo, result):
     want = {
         f"{z} {n}.png"
         for z, faces in (("floor", ("bottom", "top")), ("drum", ("inside", "outside")))
-        for n in [*(f"{f} {d}" for f in faces for d in "xy"), "shear"]
+        for n in [*(f"{f} {d}" for f in faces for d in "xy"), "shear", "use of bars"]
     }
-    assert names == want | {"model.png", "strip beside the opening.png", "strip rim to drum.png"}
+    assert names == want | {"model.png", "drum links.png", "strip beside the opening.png", "strip rim to drum.png"}
     page = (demo / "results" / "report.html").read_text()
-    assert page.count("data:image/png;base64,") == 14
+    assert page.count("data:image/png;base64,") == 17
     assert not re.search(r'(src|href)="(?!data:|#)', page)
     for words in (
         "points certified",

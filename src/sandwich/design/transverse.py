@@ -129,7 +129,8 @@ def check_shear(
             area[:, j] = np.where(need[:, j], found.a_sw, 0.0)
             most[:, j] = np.where(need[:, j], found.v_max, np.inf)
             cot[:, j] = found.cot_theta
-    heaviest, worst = area.argmax(1), (rows.v_Ed / most).argmax(1)
+    # of rows with equal links, the least links, the one with most shear
+    heaviest, worst = (area + 1e-12 * np.minimum(rows.use, 1e6)).argmax(1), (rows.v_Ed / most).argmax(1)
     return ShearCheck(
         v_Ed=rows.v_Ed[at, by],
         v_Rd_c=rows.capacity[at, by],
