@@ -13,7 +13,7 @@ from sandwich.design.fields import design_combined
 from sandwich.design.results import checks_frame
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.summary import certificate_of, exceeded, failures, peaks
-from sandwich.design.transverse import shear_input
+from sandwich.design.transverse import shear_input, shear_rows
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.superpose import superpose
 from sandwich.resultants import COMPONENTS, rotate
@@ -87,8 +87,8 @@ def test_principal_shear_does_not_depend_on_axes(vx, vy, angle):
     load = np.array([40.0, -20.0, 15.0, 2e4, -1e4, 5e3, vx, vy])
     even = np.array([100.0, 100.0, -100.0, -100.0])
     steel = np.array([0.8, 0.8, 0.3, 0.3])
-    here = shear_input(settings(), load, np.array(280.0), even, steel)
-    there = shear_input(settings(), rotate(load, angle), np.array(280.0), even, steel)
+    here = shear_input(settings(), load, np.array(280.0), even, steel, 1.0)
+    there = shear_input(settings(), rotate(load, angle), np.array(280.0), even, steel, 1.0)
     assert_allclose(there.v_Ed, here.v_Ed, atol=1e-9)
     if here.v_Ed > 1e-6:
         assert_allclose([there.n_phi, there.d, there.rho], [here.n_phi, here.d, here.rho], rtol=1e-6, atol=1e-6)
@@ -327,3 +327,20 @@ def test_advice_is_a_design_that_passes():
     assert one.startswith("bars on both faces")
     crushed = advice(400.0 * cases, np.eye(1), ["persistent"], 280.0, s)
     assert crushed == NOTHING
+
+
+@pytest.mark.parametrize("standard", [EN1992.recommended(), ACI318(), IS456()], ids=lambda s: s.name)
+def test_bars_of_either_face_count_where_bending_cracks_nothing(standard):
+    s = settings(standard=standard)
+    h, steel = np.array([280.0]), np.array([[0.0, 0.0, 1.2, 1.2]])
+    axes = s.bars.axes(h)
+    cracks = standard.flexural_tension(s.concrete, "persistent") * 280.0**2 / 6
+
+    def capacity(m, n=0.0):
+        load = np.array([[[n, 0, 0, m, 0, 0, 40.0, 0.0]]])
+        return float(shear_rows(load, ["persistent"], h, axes, steel, s).capacity[0, 0])
+
+    top = capacity(-2.0 * cracks)
+    assert capacity(0.99 * cracks) == pytest.approx(top)  # the top bars serve, at their own depth
+    assert capacity(1.01 * cracks) < top
+    assert capacity(0.99 * cracks, 50.0) < top  # tension cracks it sooner, and lowers the strength

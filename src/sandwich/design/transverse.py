@@ -55,7 +55,10 @@ class ShearRows:
 
 @dataclass(frozen=True)
 class ShearInput:
-    """What the clause needs, for rows: shear, direction, depth [mm], steel ratio [-], axial force [N/mm]."""
+    """What the clause needs, for rows: shear, direction, depth [mm], steel ratio [-], axial force [N/mm].
+
+    `sound` says that the section is uncracked in bending along the shear, so that bars of either face count.
+    """
 
     v_Ed: Floats
     phi: Floats
@@ -63,16 +66,35 @@ class ShearInput:
     d: Floats
     rho: Floats
     n_phi: Floats
+    sound: NDArray[np.bool_]
 
 
-def shear_input(settings: Settings, loads: Floats, h: Floats, axes: Floats, a_s: Floats) -> ShearInput:
-    """Quantities in the direction of the principal shear; loads (..., 8), h (...), axes and a_s (..., b)."""
-    standard, sides, angles = settings.standard, settings.bars.sides, settings.bars.angles
+def shear_input(
+    settings: Settings, loads: Floats, h: Floats, axes: Floats, a_s: Floats, cracking: Floats | float
+) -> ShearInput:
+    """Quantities in the direction of the principal shear; loads (..., 8), h (...), axes and a_s (..., b).
+
+    `cracking` is the stress up to which the extreme fibre counts as uncracked [MPa].
+    """
+    standard = settings.standard
     v_Ed, phi = standard.principal_shear(loads[..., 6], loads[..., 7])
     c, s = np.cos(phi), np.sin(phi)
     n_phi = loads[..., 0] * c * c + loads[..., 1] * s * s + 2 * loads[..., 2] * s * c
     m_phi = loads[..., 3] * c * c + loads[..., 4] * s * s + 2 * loads[..., 5] * s * c
     bottom = m_phi >= 0.0
+    d, rho = _face(settings, phi, bottom, h, axes, a_s)
+    # uncracked in bending along the shear: no crack of the face in tension to shear along, either face's bars count
+    sound = n_phi / h + 6.0 * np.abs(m_phi) / h**2 <= cracking
+    d_far, rho_far = _face(settings, phi, ~bottom, h, axes, a_s)
+    better = sound & (rho_far > rho)
+    return ShearInput(v_Ed, phi, bottom, np.where(better, d_far, d), np.where(better, rho_far, rho), n_phi, sound)
+
+
+def _face(
+    settings: Settings, phi: Floats, bottom: NDArray[np.bool_], h: Floats, axes: Floats, a_s: Floats
+) -> tuple[Floats, Floats]:
+    """Effective depth [mm] and steel ratio [-] of the bottom, or the top, in the direction of the shear."""
+    standard, sides, angles = settings.standard, settings.bars.sides, settings.bars.angles
     there = np.isfinite(axes)
     of_face = np.where(bottom[..., None], sides >= 0, sides <= 0) & there
     # a face without bars has no steel to count on; its depth is taken as that of the other face
@@ -88,7 +110,7 @@ def shear_input(settings: Settings, loads: Floats, h: Floats, axes: Floats, a_s:
         (ratio * np.cos(angles) ** 2).sum(-1), (ratio * np.sin(angles) ** 2).sum(-1), phi,
         (ratio * np.sin(angles) * np.cos(angles)).sum(-1),
     )  # fmt: skip
-    return ShearInput(v_Ed, phi, bottom, d, rho, n_phi)
+    return d, rho
 
 
 def shear_rows(
@@ -102,6 +124,7 @@ def shear_rows(
         np.broadcast_to(h[:, None], (p, k)),
         np.broadcast_to(axes[:, None], (p, k, axes.shape[1])),
         np.broadcast_to(a_s[:, None], (p, k, axes.shape[1])),
+        np.array([settings.standard.flexural_tension(settings.concrete, s) for s in situations]),
     )
     capacity = np.empty((p, k))
     for j, situation in enumerate(situations):

@@ -234,10 +234,13 @@ def _shear(
     if u.failing[0] >= 0:
         return
     sheet.heading = f"Transverse shear ({name})"
-    q = shear_input(settings, loads[None], np.array([h]), axes[None], u.a_s)
+    cracking = settings.standard.flexural_tension(settings.concrete, situation)
+    q = shear_input(settings, loads[None], np.array([h]), axes[None], u.a_s, cracking)
+    sound = "; uncracked in bending along it: the bars of the better face count" if bool(q.sound[0]) else ""
     face = "bottom" if bool(q.bottom_tension[0]) else "top"
     sheet.add(
-        Step(f"In the direction of the shear the {face} is in tension", "tensor rule", "m_phi, n_phi, d along phi", (),
+        Step(f"In the direction of the shear the {face} is in tension{sound}", "tensor rule",
+             "m_phi, n_phi, d along phi", (),
              (Quantity("n_phi", float(q.n_phi[0]), "kN/m"), Quantity("d", float(q.d[0]), "mm")))
     )  # fmt: skip
     sigma = settings.standard.axial_stress(settings.concrete, situation, float(q.n_phi[0]), h)

@@ -83,6 +83,9 @@ class Standard(Protocol):
     def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike, rho_xy: ArrayLike = 0.0) -> Floats:
         """Ratio of tension steel [-] that counts in a direction, from that of all bars as a tensor."""
 
+    def flexural_tension(self, concrete: Concrete, situation: str) -> float:
+        """Stress of the extreme fibre up to which a section counts as uncracked in bending for shear [MPa]."""
+
     def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:
         """Mean axial stress [MPa], compression positive, of a membrane force n [N/mm], tension positive."""
 

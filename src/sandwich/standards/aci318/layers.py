@@ -96,3 +96,29 @@ def fc_cracked(f_c: Any, *, beta_s: Any = BETA_S, phi: Any = PHI_STRUT) -> Any:
     13.3875
     """
     return phi * 0.85 * beta_s * f_c
+
+
+@clause("ACI 318-19, 19.2.3.1", formula="f_r = 0.62 f_c'^(1/2)")
+def f_r(f_c: Any) -> Any:
+    """Flexural strength of concrete.
+
+    Parameters
+    ----------
+    f_c : float or ndarray
+        Specified cylinder strength f_c' [MPa].
+
+    Returns
+    -------
+    f_r : float or ndarray
+        Stress at which the extreme fibre cracks [MPa].
+
+    References
+    ----------
+    ACI 318-19 (SI), 19.2.3.1, normalweight concrete.
+
+    Examples
+    --------
+    >>> round(float(f_r(25.0)), 2)
+    3.1
+    """
+    return 0.62 * np.sqrt(f_c)

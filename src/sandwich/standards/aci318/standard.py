@@ -24,6 +24,7 @@ _READINGS = (
     "cracked layers: a strut crossed by bars, phi 0.75, beta_s 0.75",
     "shear in the direction of the principal shear, with the tension steel and membrane force of that direction",
     "walls: the ratios of Table 11.6.1; the in-plane shear of the whole wall is not known at a point",
+    "shear where the section is uncracked in bending along it: the bars of either face count",
 )
 
 
@@ -91,6 +92,10 @@ class ACI318:
         """Ratio of tension steel [-] in the direction of the shear, turned as a tensor."""
         c, s = np.cos(phi), np.sin(phi)
         return np.asarray(np.asarray(rho_x) * c * c + np.asarray(rho_y) * s * s + 2.0 * np.asarray(rho_xy) * s * c)
+
+    def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
+        """Modulus of rupture of 19.2.3.1 [MPa]."""
+        return float(layers.f_r(concrete.cylinder))
 
     def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:  # noqa: ARG002
         """N_u/A_g [MPa], compression positive, of a membrane force n [N/mm], tension positive."""

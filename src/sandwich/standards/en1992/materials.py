@@ -91,6 +91,34 @@ def f_ctm(f_ck: Any) -> Any:
     return np.where(np.asarray(f_ck) <= 50.0, 0.30 * np.power(f_ck, 2 / 3), 2.12 * np.log(1 + (f_ck + 8.0) / 10.0))
 
 
+@clause("EN 1992-1-1:2004, 3.1.6(2)P, (3.16); table 3.1", formula="f_ctd = 0.7 f_ctm / gamma_c")
+def f_ctd(f_ctm: Any, *, gamma_c: Any = 1.5) -> Any:
+    """Design tensile strength of concrete.
+
+    Parameters
+    ----------
+    f_ctm : float or ndarray
+        Mean tensile strength [MPa].
+    gamma_c : float
+        Partial factor [-]; nationally determined.
+
+    Returns
+    -------
+    f_ctd : float or ndarray
+        Strength [MPa].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 3.1.6(2)P, expression (3.16) with alpha_ct = 1; f_ctk,0.05 = 0.7 f_ctm of table 3.1.
+
+    Examples
+    --------
+    >>> round(f_ctd(3.0), 2)
+    1.4
+    """
+    return 0.7 * f_ctm / gamma_c
+
+
 @clause(
     "EN 1992-1-1:2004, 3.1.7(3), (3.21), (3.22)", formula="eta = 1.0 up to f_ck = 50 MPa, else 1.0 - (f_ck - 50)/200"
 )

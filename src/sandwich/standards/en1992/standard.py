@@ -26,6 +26,7 @@ _CLAUSES = {
 }  # fmt: skip
 _READINGS = (
     "layers: eta f_cd, and 0.6 nu' f_cd of (6.56) where the demand has a principal tension or a bar of the face pulls",
+    "shear where the section is uncracked in bending along it: the bars of either face count",
 )
 
 
@@ -268,6 +269,11 @@ class EN1992:
         cot_theta = min(cot_theta, self._value("cot_theta_max"))
         area = np.maximum(links.a_sw(np.asarray(v_Ed, dtype=float), z, f_ywd, cot_theta), least)
         return Links(area, np.asarray(links.v_Rd_max(z, nu, f_cd, cot_theta)), np.full(z.shape, cot_theta))
+
+    def flexural_tension(self, concrete: Concrete, situation: str) -> float:
+        """f_ctk,0.05/gamma_c [MPa], as 6.2.2(2) has it."""
+        f_ctm = materials.f_ctm(concrete.cylinder)
+        return float(materials.f_ctd(f_ctm, gamma_c=self.parameters[situation]["gamma_c"]))
 
     def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:
         """Mean axial stress sigma_cp [MPa] of a membrane force n [N/mm], tension positive."""

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from sandwich.trace import clause
 
 
@@ -109,3 +111,29 @@ def fc_cracked(f_ck: Any) -> Any:
     6.0
     """
     return 0.6 * 0.4 * f_ck
+
+
+@clause("IS 456:2000, 6.2.2", formula="f_cr = 0.7 f_ck^(1/2)")
+def f_cr(f_ck: Any) -> Any:
+    """Flexural strength of concrete.
+
+    Parameters
+    ----------
+    f_ck : float or ndarray
+        Characteristic cube strength [MPa].
+
+    Returns
+    -------
+    f_cr : float or ndarray
+        Stress at which the extreme fibre cracks [MPa].
+
+    References
+    ----------
+    IS 456:2000, 6.2.2.
+
+    Examples
+    --------
+    >>> round(float(f_cr(25.0)), 2)
+    3.5
+    """
+    return 0.7 * np.sqrt(f_ck)

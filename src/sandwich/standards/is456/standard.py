@@ -22,6 +22,7 @@ _READINGS = (
     "layers: 0.36 f_ck/0.84 opposite bars that pull, 0.4 f_ck where none does, six tenths of that where cracked",
     "shear in the direction of the principal shear; tension lowers it by the factor that compression raises it",
     "links and greatest steel by the clauses of beams, least links too",
+    "shear where the section is uncracked in bending along it: the bars of either face count",
 )
 
 
@@ -89,6 +90,10 @@ class IS456:
         """Ratio of tension steel [-] in the direction of the shear, turned as a tensor."""
         c, s = np.cos(phi), np.sin(phi)
         return np.asarray(np.asarray(rho_x) * c * c + np.asarray(rho_y) * s * s + 2.0 * np.asarray(rho_xy) * s * c)
+
+    def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
+        """Flexural strength of 6.2.2 [MPa]."""
+        return float(layers.f_cr(concrete.cube))
 
     def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:  # noqa: ARG002
         """P_u/A_g [MPa], compression positive, of a membrane force n [N/mm], tension positive."""
