@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.compiled import kernel
-from sandwich.mechanics.leastbars import GAP, least_bars, start
+from sandwich.mechanics.leastbars import GAP, NOTHING, least_bars, start
 from sandwich.mechanics.loops import copy, fill, fill_rows, filled, finite
 
 Floats = NDArray[np.float64]
@@ -46,7 +46,7 @@ def _rows(tensors, along, weight, forces, total, bound):
         for j in range(k):
             whole = whole and finite(tensors[row, j])
             x, y, q = tensors[row, j, 0], tensors[row, j, 1], tensors[row, j, 2]
-            if 0.5 * (x + y) + np.hypot(0.5 * (x - y), q) > 0.0:
+            if 0.5 * (x + y) + np.hypot(0.5 * (x - y), q) > NOTHING:
                 needed = True
         if whole and not needed:
             fill(forces[row], 0.0)

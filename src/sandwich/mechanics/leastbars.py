@@ -20,6 +20,7 @@ from sandwich.mechanics.loops import fill, filled, largest
 
 ROUNDS: Final = 60
 GAP: Final = 1e-9  # at which the search for least bars ends
+NOTHING: Final = 1e-9  # N/mm; less tension asks for no bars
 PENALTY: Final = 1e5  # price of the two helping bars that show whether a field exists
 _SHORT = 0.98  # part of the way to the edge that a step may go
 

@@ -14,7 +14,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from sandwich.compiled import kernel, large_kernel
 from sandwich.mechanics.fixedlayers import layers
-from sandwich.mechanics.leastbars import GAP, PENALTY, least_bars, start
+from sandwich.mechanics.leastbars import GAP, NOTHING, PENALTY, least_bars, start
 from sandwich.mechanics.loops import copy, copy_rows, fill, fill_rows, filled, finite, largest
 from sandwich.mechanics.threelayer import (
     LACKS_BOTTOM,
@@ -133,7 +133,7 @@ def layered_bars(demand, share, along, weight, most, f, price, gap):
     needed = False
     for j in range(2):
         x, y, q = demand[j, 0], demand[j, 1], demand[j, 2]
-        needed = needed or 0.5 * (x + y) + math.hypot(0.5 * (x - y), q) > 0.0
+        needed = needed or 0.5 * (x + y) + math.hypot(0.5 * (x - y), q) > NOTHING
     if not needed:
         fill(f, 0.0)
         fill_rows(price, 0.0)
@@ -286,7 +286,7 @@ def _membrane(x, h, along, weight, most, fc_cracked, fc_uncracked, f, price):
     fill_rows(share, 1.0)
     demand[0, 0], demand[0, 1], demand[0, 2] = x[0], x[1], x[2]
     total, bound, rounds = 0.0, 0.0, 1
-    if 0.5 * (x[0] + x[1]) + math.hypot(0.5 * (x[0] - x[1]), x[2]) <= 0.0:
+    if 0.5 * (x[0] + x[1]) + math.hypot(0.5 * (x[0] - x[1]), x[2]) <= NOTHING:
         fill(f, 0.0)
         fill_rows(price, 0.0)
     elif start(demand, share, along, f, s):

@@ -12,6 +12,7 @@ from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
 from sandwich.standards.aci318 import flexure, layers, minimum, shear
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
+from sandwich.standards.common import PrincipalShear
 from sandwich.standards.interface import Links, Strengths
 
 _PHI_SHEAR = 0.75  # Table 21.2.1(b)
@@ -29,7 +30,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class ACI318:
+class ACI318(PrincipalShear):
     """ACI 318-19."""
 
     name: str = "ACI 318-19 (SI)"
@@ -84,22 +85,9 @@ class ACI318:
         """Greatest area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float)))
 
-    def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
-        """Principal transverse shear [N/mm] and its direction [rad], by equilibrium."""
-        return np.hypot(v_x, v_y), np.arctan2(v_y, v_x)
-
-    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike, rho_xy: ArrayLike = 0.0) -> Floats:
-        """Ratio of tension steel [-] in the direction of the shear, turned as a tensor."""
-        c, s = np.cos(phi), np.sin(phi)
-        return np.asarray(np.asarray(rho_x) * c * c + np.asarray(rho_y) * s * s + 2.0 * np.asarray(rho_xy) * s * c)
-
     def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
         """Modulus of rupture of 19.2.3.1 [MPa]."""
         return float(layers.f_r(concrete.cylinder))
-
-    def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:  # noqa: ARG002
-        """N_u/A_g [MPa], compression positive, of a membrane force n [N/mm], tension positive."""
-        return np.asarray(-np.asarray(n, dtype=float) / h)
 
     def shear_resistance(
         self,

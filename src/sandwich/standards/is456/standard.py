@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike
 from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
+from sandwich.standards.common import PrincipalShear
 from sandwich.standards.interface import Links, Strengths
 from sandwich.standards.is456 import flexure, layers, minimum, shear
 
@@ -27,7 +28,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class IS456:
+class IS456(PrincipalShear):
     """IS 456:2000; its f_ck is the cube strength."""
 
     name: str = "IS 456:2000"
@@ -82,22 +83,9 @@ class IS456:
         """Greatest area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float)))
 
-    def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
-        """Principal transverse shear [N/mm] and its direction [rad], by equilibrium."""
-        return np.hypot(v_x, v_y), np.arctan2(v_y, v_x)
-
-    def tension_ratio(self, rho_x: ArrayLike, rho_y: ArrayLike, phi: ArrayLike, rho_xy: ArrayLike = 0.0) -> Floats:
-        """Ratio of tension steel [-] in the direction of the shear, turned as a tensor."""
-        c, s = np.cos(phi), np.sin(phi)
-        return np.asarray(np.asarray(rho_x) * c * c + np.asarray(rho_y) * s * s + 2.0 * np.asarray(rho_xy) * s * c)
-
     def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
         """Flexural strength of 6.2.2 [MPa]."""
         return float(layers.f_cr(concrete.cube))
-
-    def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:  # noqa: ARG002
-        """P_u/A_g [MPa], compression positive, of a membrane force n [N/mm], tension positive."""
-        return np.asarray(-np.asarray(n, dtype=float) / h)
 
     def shear_resistance(
         self,
