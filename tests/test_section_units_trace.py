@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from sandwich import BarLayers, Concrete, Section, Steel
+from sandwich import BarLayers, BarLine, Concrete, Section, Steel
 from sandwich.standards.en1992.materials import f_cd
 from sandwich.trace import documented_units, recording
 from sandwich.units import factor
@@ -38,9 +38,35 @@ def test_bar_axes_by_hand(changes, expected):
         assert bars.names() == ("curtain x", "curtain y", "top x", "top y")
 
 
+def test_layers_one_by_one():
+    bars = BarLayers(
+        30.0, 40.0, bottom=(BarLine(0.0, 16.0), BarLine(60.0, 12.0), BarLine(-180.0, 20.0)), top=(BarLine(45.0, 10.0),)
+    )
+    assert_allclose(bars.axes(300.0), [112.0, 98.0, 82.0, -105.0])  # 150 less cover and what lies outside
+    assert bars.axes(np.full((4,), 300.0)).shape == (4, 4)
+    assert bars.names("inside", "outside") == ("inside x", "inside 60 deg", "inside x 2", "outside 45 deg")
+    assert_allclose(np.degrees(bars.angles), [0.0, 60.0, -180.0, 45.0])
+    assert bars.sides.tolist() == [1, 1, 1, -1]
+    assert bars.lines
+    assert not bars.closed_form
+    assert BarLayers().closed_form
+    assert not BarLayers(weight_x=2.0).closed_form
+    assert BarLayers(layout="mid-depth").sides.tolist() == [0, 0, 0, 0]
+    assert Concrete(37.5, "cube").cylinder == Concrete(30.0).cylinder == 30.0
+    assert Concrete(30.0).cube == 37.5
+
+
 @pytest.mark.parametrize(
     ("make", "words"),
     [
+        (lambda: BarLine(200.0), "angle = 200 degrees"),
+        (lambda: BarLine(0.0, 0.0), "diameter = 0 mm"),
+        (lambda: BarLine(0.0, weight=-1.0), "weight = -1"),
+        (lambda: BarLayers(weight_y=0.0), "weight_y = 0;"),
+        (lambda: BarLayers(bottom=(BarLine(0.0), BarLine(10.0))), "bars at 0 and 10 degrees at the bottom; 15 degrees"),
+        (lambda: BarLayers(top=(BarLine(0.0),) * 4), "4 layers at the top; 3 or fewer"),
+        (lambda: BarLayers(45.0, bottom=(BarLine(0.0), BarLine(90.0))).axes(100.0), "bottom x bar axis is 51 mm below"),
+        (lambda: Concrete(120.0, "cube"), "a cube strength from 15 to 112.5"),
         (
             lambda: Section(100.0, BarLayers(45.0, 20.0)),
             "thickness 100 mm the bottom x bar axis is 51 mm below the face",

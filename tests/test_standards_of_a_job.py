@@ -1,0 +1,118 @@
+"""A job under three standards and with every new setting, on the command line; and what bad settings get."""
+
+import re
+
+import numpy as np
+import pandas as pd
+import pytest
+from numpy.testing import assert_allclose
+
+from sandwich import explain_point, run_job
+
+REQUIRED = "required [mm2/m]"
+STANDARDS = {"EN 1992-1-1:2004": "6.2.2", "ACI 318-19": "22.5.5", "IS 456:2000": "40.2"}
+
+
+def changed(plate, zone="", more=""):
+    text = plate.read_text()
+    plate.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\n{zone}\n") + more)
+    return text
+
+
+@pytest.mark.parametrize("standard", STANDARDS)
+def test_a_job_under_each_standard(standard, plate, cli):
+    changed(plate, 'minimum = "slab"\nlinks = { cot_theta = 1.2 }', f'[design]\nstandard = "{standard}"\n')
+    code, out, _ = cli("run", plate)
+    assert code == 0
+    assert "points certified" in " ".join(out.split())
+    page = (plate.parent / "results" / "report.html").read_text()
+    assert standard in page
+    assert "Read into the standard" in page
+    assert ("national annex" in page) == standard.startswith("EN")
+    checks = pd.read_csv(plate.parent / "results" / "checks.csv")
+    assert set(checks[checks["check"] == "shear without links"]["clause"].astype(str)) == {STANDARDS[standard]}
+    steel = pd.read_csv(plate.parent / "results" / "steel.csv", dtype={"point": str})
+    worst = steel.loc[steel[REQUIRED].idxmax()]
+    code, out, _ = cli("explain", plate, "--point", worst["point"])
+    assert code == 0
+    said = " ".join(out.split())
+    assert standard in said
+    found = re.search(rf"{worst['layer']} ([\d.]+) mm2/m", said)
+    assert float(found[1]) == pytest.approx(worst[REQUIRED], rel=1e-3)
+
+
+def test_cubes_are_cylinders_of_four_fifths(plate):
+    by_cylinder = run_job(plate, pictures=False).steel
+    text = plate.read_text()
+    plate.write_text(text.replace("f_ck = 30", 'f_ck = 37.5\nstrength = "cube"'))
+    assert_allclose(run_job(plate, pictures=False).steel[REQUIRED], by_cylinder[REQUIRED], rtol=1e-12)
+
+
+def test_weights_and_joint_steel_reach_tables_and_summary(plate, cli):
+    envelope = run_job(plate, pictures=False)
+    text = changed(plate, "together = true")
+    joint = run_job(plate, pictures=False)
+    assert "envelope [mm2/m]" in joint.steel
+    assert_allclose(joint.steel["envelope [mm2/m]"], envelope.steel["by strength [mm2/m]"], rtol=1e-9, atol=1e-9)
+    _, out, _ = cli("run", plate, "--no-pictures")
+    assert "together saves against their envelope: plate" in " ".join(out.split())
+    plate.write_text(text.replace("bars = { ", "bars = { weight_x = 4.0, "))
+    dear = run_job(plate, pictures=False)
+    by_layer = [r.steel.groupby("layer")["by strength [mm2/m]"].sum() for r in (envelope, dear)]
+    assert by_layer[1]["bottom x"] <= by_layer[0]["bottom x"] * (1 + 1e-6)
+    assert dear.certificate.failed == 0
+
+
+def test_lines_of_bars_in_a_job(plate, cli):
+    lines = "[{ angle = 0, diameter = 14 }, { angle = 60 }, { angle = 120 }]"
+    plate.write_text(plate.read_text().replace("bars = { ", f"bars = {{ bottom = {lines}, top = {lines}, "))
+    code, _, _ = cli("run", plate)
+    assert code == 0
+    steel = pd.read_csv(plate.parent / "results" / "steel.csv")
+    assert set(steel["layer"]) == {f"{f} {d}" for f in ("bottom", "top") for d in ("x", "60 deg", "120 deg")}
+    assert "bottom 60 deg 12" in (plate.parent / "results" / "report.html").read_text()
+    point = str(steel.loc[steel[REQUIRED].idxmax(), "point"])
+    sheet = explain_point(plate, point)
+    assert_allclose([q.value for q in sheet.answer], steel[steel["point"].astype(str) == point][REQUIRED], rtol=1e-5)
+    code, _, _ = cli("compare", plate)
+    assert code == 0
+    assert np.isfinite(pd.read_csv(plate.parent / "results" / "methods.csv")["sandwich [mm2/m]"]).all()
+
+
+@pytest.mark.parametrize(
+    ("zone", "more", "words"),
+    [
+        ('strength = "prism"', "", ("zones.plate.strength", "cube")),
+        ("links = { cot_theta = 3.0 }", "", ("zones.plate.links.cot_theta", "2.5")),
+        ("links = { raise_bars = 0.5 }", "", ("zones.plate.links.raise_bars", "1")),
+        ("rule = { diameters = [] }", "", ("zones.plate.rule", "no diameter")),
+        ("rule = { least = 200, most = 100 }", "", ("zones.plate.rule", "200 to 100")),
+        ('given = { "top x" = { diameter = 0, spacing = 100 } }', "", ("zones.plate.given", "0")),
+        ('extra = [{ layer = "top x", diameter = 8, spacing = 100, polygon = [[0,0,0],[1,0,0]] }]', "", ("three different",)),
+        ('extra = [{ layer = "x", diameter = 8, spacing = 99, polygon = [[0,0,0],[1,0,0],[1,1,0]] }]', "", ("no layer 'x'", "bottom x")),
+        ("", '[design]\nstandard = "IS 456"\n', ("design.standard", "IS 456:2000")),
+        ("", '[design]\nstandard = "ACI 318-19"\nparameters = "own.toml"\n', ("no national values", "parameters")),
+    ],
+)  # fmt: skip
+def test_bad_settings_are_named(zone, more, words, plate, cli):
+    changed(plate, zone, more)
+    code, out, err = cli("run", plate)
+    assert (code, out) == (2, "")
+    for word in words:
+        assert word in err
+    assert not (plate.parent / "results").exists()
+
+
+def test_bad_layers_are_named(plate, cli):
+    text = plate.read_text()
+    for lines, words in (
+        ("bottom = [{ angle = 0 }, { angle = 5 }]", "15 degrees apart"),
+        ("top = [{ angle = 0, diametre = 5 }]", "diametre"),
+        ("bottom = [{ angle = 400 }]", "angle = 400"),
+        ("weight_x = 0", "weight_x"),
+    ):
+        plate.write_text(text.replace("bars = { ", f"bars = {{ {lines}, "))
+        code, _, err = cli("run", plate)
+        assert code == 2
+        assert words in err
+        assert "zones.plate.bars" in err
