@@ -1,0 +1,62 @@
+"""Three standards in the stage: one-way bending by the block, the strain check of phi, the demo's floor and drum."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from numpy.testing import assert_allclose
+
+from sandwich import EN1992, BarLayers, Concrete, Section, Steel, design_points
+from sandwich.design.ultimate import design_ultimate
+from sandwich.incoming import bring_in
+from sandwich.mechanics.block import bending_steel
+from sandwich.standards.aci318.standard import ACI318
+from sandwich.standards.is456.standard import IS456
+from sandwich.start import copy_demo
+
+STANDARDS = (EN1992.recommended(), ACI318(), IS456())
+SECTION = Section(280.0, BarLayers(30.0, 35.0, 14.0, 12.0), Concrete(30.0), Steel(420.0))
+
+
+@pytest.mark.parametrize("standard", STANDARDS, ids=lambda s: s.name)
+@pytest.mark.parametrize(("m", "n"), [(40e3, 0.0), (150e3, 0.0), (-90e3, 0.0), (90e3, -150.0), (60e3, 120.0)])
+def test_one_way_bending_is_the_block_of_the_standard(standard, m, n):
+    design = design_points([[n, 0, 0, m, 0, 0, 0, 0]], SECTION, standard=standard)
+    block = standard.stress_block(SECTION.concrete, SECTION.steel, "persistent")
+    d = 280.0 / 2 + abs(SECTION.bars.axes(280.0)[0 if m > 0 else 2])
+    by_hand = float(bending_steel(abs(m), n, d, 280.0, block))
+    assert design.ultimate.a_s_ultimate[0].sum() == pytest.approx(by_hand, rel=2e-3)
+
+
+def test_strain_check_of_aci():
+    aci, loads = ACI318(), np.zeros((3, 8))
+    loads[:, 3] = 100e3, 560e3, 80e3
+    loads[:, 0] = 0.0, 0.0, -2500.0
+    u = design_points(loads, SECTION, standard=aci).ultimate
+    s = aci.strengths(SECTION.concrete, SECTION.steel, "persistent")
+    assert (s.f_yd, s.f_yd_deep) == pytest.approx((0.9 * 420.0, 0.65 * 420.0))
+    f_yd = u.force.sum(1) / np.where(u.a_s_ultimate.sum(1) > 0, u.a_s_ultimate.sum(1), 1.0)
+    assert f_yd[0] == pytest.approx(0.9 * 420.0, rel=1e-9)
+    # too deep for 0.003 beyond yield: the lower factor for bars and concrete, or no field at all
+    assert u.failing[1] >= 0 or f_yd[1] == pytest.approx(0.65 * 420.0, rel=1e-9)
+    # no bar pulls: the layers are those of compression-controlled concrete
+    assert u.a_s_ultimate[2].sum() == pytest.approx(0.0, abs=1e-9)
+    assert u.layers[2] > 2500.0 / (0.65 * 0.85 * 30.0) / 280.0 * 0.999
+
+
+def test_the_demo_under_each_standard(tmp_path):
+    came = bring_in(copy_demo(tmp_path / "demo"))
+    combinations = came.combinations.ultimate()
+    mean = {}
+    for z in came.zones:
+        for standard in STANDARDS:
+            s = replace(z.settings(standard), minimum="none")
+            u = design_ultimate(z.cases, combinations.factors, combinations.situations, z.h, s)
+            assert u.certified.all()
+            assert np.all(u.bound <= u.total * (1 + 1e-9) + 1e-12)
+            mean[z.name, standard.name] = u.total.mean() * s.steel.f_yk
+    names = [s.name for s in STANDARDS]
+    for zone in ("floor", "drum"):
+        forces = np.array([mean[zone, n] for n in names])
+        # bars at 1/1.15, 0.9 and 0.87 of their yield strength; lever arms differ by little
+        assert_allclose(forces * [1 / 1.15, 0.9, 0.87], forces[0] / 1.15, rtol=0.03)
