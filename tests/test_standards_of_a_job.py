@@ -116,3 +116,29 @@ def test_bad_layers_are_named(plate, cli):
         assert code == 2
         assert words in err
         assert "zones.plate.bars" in err
+
+
+def test_what_would_do_stands_beside_what_is_exceeded(plate, cli):
+    # a thin plate with bars on one face: points fail, and shear is too much where they do not
+    text = plate.read_text()
+    plate.write_text(text.replace("bars = { ", 'bars = { layout = "bottom", '))
+    result = run_job(plate)
+    assert len(result.failures)
+    assert result.failures["what would do"].str.contains("bars on both faces").all()
+    assert "bars on both faces" in (plate.parent / "results" / "report.html").read_text()
+    _, out, _ = cli("run", plate, "--no-pictures")
+    assert "what would do" in " ".join(out.split())
+    plate.write_text(text)
+    table = plate.parent / "resultants.csv"
+    table.write_text(re.sub(r",25,10$", ",90,40", table.read_text(), flags=re.M))
+    result = run_job(plate)
+    shear = result.exceeded[result.exceeded["check"] == "shear without links"]
+    assert shear["what would do"].str.contains(r"links of \d+ mm2/m2").all()
+    page = (plate.parent / "results" / "report.html").read_text()
+    assert shear["what would do"].iloc[0] in page
+    assert "Each remedy was found by designing the point with it" in page
+    # the remedy named is one: with its links no check of shear is exceeded at that point
+    plate.write_text(plate.read_text().replace("[zones.plate]\n", "[zones.plate]\nlinks = {}\n"))
+    linked = run_job(plate, pictures=False)
+    at = linked.links.set_index("point").loc[shear["point"].iloc[0], "links [mm2/m2]"]
+    assert f"links of {at:.0f} mm2/m2" in shear["what would do"].iloc[0]
