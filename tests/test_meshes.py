@@ -53,6 +53,15 @@ def test_chosen_bars_lie_at_their_own_depth(plate):
     assert run_job(plate, pictures=False).steel.equals(assumed.steel)
 
 
+def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
+    rule = "rule = { diameters = [16], least = 100, most = 600, step = 100 }\n"
+    free = with_lines(plate, rule).meshes[0]
+    bound = with_lines(plate, 'minimum = "slab"\n').meshes[0]
+    widest = [max(b.spacing for b in m.given.base if b is not None) for m in (free, bound)]
+    assert widest[0] == 600.0
+    assert widest[1] <= 400.0
+
+
 def test_given_bars_and_limit_analysis(plate, cli):
     most = run_job(plate, pictures=False).steel.groupby("layer")["required [mm2/m]"].max()
     layer = most.idxmax()

@@ -130,7 +130,7 @@ def test_what_would_do_stands_beside_what_is_exceeded(plate, cli):
     assert "what would do" in " ".join(out.split())
     plate.write_text(text)
     table = plate.parent / "resultants.csv"
-    table.write_text(re.sub(r",25,10$", ",90,40", table.read_text(), flags=re.M))
+    table.write_text(re.sub(r",25,10$", ",90,40", table.read_text(), flags=re.MULTILINE))
     result = run_job(plate)
     shear = result.exceeded[result.exceeded["check"] == "shear without links"]
     assert shear["what would do"].str.contains(r"links of \d+ mm2/m2").all()

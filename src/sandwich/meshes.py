@@ -47,16 +47,19 @@ def _no_layer(where: str, layer: str, known: list[str], faults: Faults) -> None:
     faults.add(where, f"no layer '{layer}'", f"there are {', '.join(known)}")
 
 
-def rule_of(z: ZoneInput) -> BarRule | None:
-    """The bar rule of a zone."""
+def rule_of(z: ZoneInput, settings: Settings) -> BarRule | None:
+    """The bar rule of a zone, with the spacings that its standard allows at its thinnest place."""
     if z.zone.rule is None:
         return None
-    return BarRule(tuple(z.zone.rule.diameters), z.zone.rule.spacings)
+    thin = float(z.h.min())
+    depth = thin / 2 + float(np.nanmin(np.abs(settings.bars.axes(thin))))
+    most = settings.standard.greatest_spacing(settings.minimum, thin, depth)
+    return BarRule(tuple(z.zone.rule.diameters), tuple(s for s in z.zone.rule.spacings if s <= most))
 
 
 def deeper(z: ZoneInput, u: Ultimate, settings: Settings) -> ZoneInput | None:
     """The zone with the diameters chosen for it, where one of them is thicker than was assumed and bars lie deeper."""
-    rule = rule_of(z)
+    rule = rule_of(z, settings)
     if rule is None or z.zone.given:
         return None
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
@@ -73,7 +76,7 @@ def bars_of(z: ZoneInput, u: Ultimate, ultimate: Combinations, standard: Standar
     """Bars of a zone, chosen or given, with their use; None where the job says nothing of them."""
     settings = z.settings(standard)
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
-    rule = rule_of(z)
+    rule = rule_of(z, settings)
     if z.zone.given:
         base = tuple(
             Laid(m.diameter, m.spacing) if (m := z.zone.given.get(name)) is not None else None

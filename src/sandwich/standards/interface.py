@@ -77,6 +77,9 @@ class Standard(Protocol):
     def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
 
+    def greatest_spacing(self, rule: str, h: float, d: float) -> float:
+        """Greatest spacing of bars [mm] in a slab or a wall; inf without a rule."""
+
     def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
         """Principal transverse shear [N/mm] and its direction from x towards y [rad]."""
 

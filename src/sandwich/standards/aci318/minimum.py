@@ -116,3 +116,33 @@ def a_s_max(h: Any) -> Any:
     24.0
     """
     return 0.08 * h
+
+
+@clause(
+    "ACI 318-19, 8.7.2.2, 11.7.2.1, 11.7.3.1", formula="s_max = min(2 h, 450 mm) of slabs, min(3 h, 450 mm) of walls"
+)
+def s_max(h: Any, *, wall: bool = False) -> Any:
+    """Greatest spacing of bars of a slab or a wall.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+    wall : bool
+        Whether the rule of walls holds [-].
+
+    Returns
+    -------
+    s_max : float or ndarray
+        Spacing [mm].
+
+    References
+    ----------
+    ACI 318-19, 8.7.2.2 at critical sections of two-way slabs; 11.7.2.1 and 11.7.3.1 of walls.
+
+    Examples
+    --------
+    >>> float(s_max(100.0)), float(s_max(400.0))
+    (200.0, 450.0)
+    """
+    return np.minimum((3.0 if wall else 2.0) * h, 450.0)

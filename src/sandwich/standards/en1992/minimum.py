@@ -147,3 +147,29 @@ def a_s_max(h: Any, *, ratio: Any = 0.04) -> Any:
     12.0
     """
     return ratio * h
+
+
+@clause("EN 1992-1-1:2004, 9.3.1.1(3), 9.6.2(3), 9.6.3(2)", formula="s_max,slabs = min(3 h, 400 mm); walls alike")
+def s_max_slabs(h: Any) -> Any:
+    """Greatest spacing of bars of a slab or a wall.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    s_max_slabs : float or ndarray
+        Spacing [mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.3.1.1(3) for principal bars, 9.6.2(3) and 9.6.3(2) for walls; less where loads are concentrated.
+
+    Examples
+    --------
+    >>> float(s_max_slabs(100.0)), float(s_max_slabs(400.0))
+    (300.0, 400.0)
+    """
+    return np.minimum(3.0 * h, 400.0)

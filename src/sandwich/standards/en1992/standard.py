@@ -178,6 +178,10 @@ class EN1992:
         """Greatest area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float), ratio=self._value("A_s_max")))
 
+    def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
+        """Greatest spacing of bars [mm] by 9.3.1.1(3), 9.6.2(3) and 9.6.3(2)."""
+        return float(minimum.s_max_slabs(h)) if rule != "none" else math.inf
+
     def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
         """Principal transverse shear [N/mm] and its direction [rad], as Annex LL of EN 1992-2:2005 has it."""
         v_Ed, phi = shear.principal_shear(v_x, v_y)

@@ -117,3 +117,31 @@ def a_s_max(D: Any) -> Any:
     12.0
     """
     return 0.04 * D
+
+
+@clause("IS 456:2000, 26.3.3(b), 32.5(b), (d)", formula="s_max = min(3 d, 300 mm) of slabs, min(3 t, 450 mm) of walls")
+def s_max(d: Any, *, wall: bool = False) -> Any:
+    """Greatest spacing of bars of a slab or a wall.
+
+    Parameters
+    ----------
+    d : float or ndarray
+        Effective depth of a slab, thickness of a wall [mm].
+    wall : bool
+        Whether the rule of walls holds [-].
+
+    Returns
+    -------
+    s_max : float or ndarray
+        Spacing [mm].
+
+    References
+    ----------
+    IS 456:2000, 26.3.3(b)(1) of slabs; 32.5(b) and (d) of walls.
+
+    Examples
+    --------
+    >>> float(s_max(100.0)), float(s_max(400.0))
+    (300.0, 300.0)
+    """
+    return np.minimum(3.0 * d, 450.0 if wall else 300.0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -82,6 +83,10 @@ class IS456(PrincipalShear):
     def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float)))
+
+    def greatest_spacing(self, rule: str, h: float, d: float) -> float:
+        """Greatest spacing of bars [mm] by the rule of a slab or a wall."""
+        return float(minimum.s_max(h if rule == "wall" else d, wall=rule == "wall")) if rule != "none" else math.inf
 
     def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
         """Flexural strength of 6.2.2 [MPa]."""
