@@ -35,6 +35,7 @@ def test_chosen_bars_lie_at_their_own_depth(plate):
     assert_allclose(bars["required [mm2/m]"], most.reindex(bars.index))
     assert (bars["ratio"] <= 1.0).all()
     assert (bars["status"] == "ok").all()
+    assert_allclose(bars["weight [kg/m2]"], bars["given [mm2/m]"] * 7.85e-3)
     diameters = bars["bars [mm]"].str.split("/").str[0].astype(float)
     laid = result.zones[0].zone.bars
     assert diameters.max() > 12.0
@@ -60,6 +61,32 @@ def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
     widest = [max(b.spacing for b in m.given.base if b is not None) for m in (free, bound)]
     assert widest[0] == 600.0
     assert widest[1] <= 400.0
+
+
+def test_bars_that_do_not_fit_are_not_chosen(plate):
+    thick = with_lines(plate, "rule = { diameters = [12, 120], least = 200, most = 200 }\n").meshes[0]
+    assert {b.diameter for b in thick.given.base if b is not None} <= {12.0}
+
+
+def test_limit_analysis_excuses_strength_and_nothing_else():
+    from sandwich import BarLayers, Concrete, Section, Steel, design_points
+    from sandwich.design.bars import Given, used
+
+    load = np.array([[[0, 0, 0, 90e3, 70e3, 30e3, 10.0, 0], [0, 0, 0, 60e3, 90e3, 30e3, 10.0, 0]]])
+    section = Section(250.0, BarLayers(30.0, 30.0), Concrete(30.0), Steel(500.0))
+    for rule, share, v, excused in (("none", 0.95, 10, True), ("wall", 0.95, 10, False), ("none", 0.95, 400, False)):
+        load[..., 6] = v
+        d = design_points(load, section, minimum=rule)
+        area = d.ultimate.a_s_ultimate * [share, 1.4, 1.0, 1.0]  # short one way, more the other: the twist turns
+        found = used(load, np.eye(2), d.situations, d.h, d.ultimate, Given((None,) * 4, area, chosen=False), d.settings)
+        assert found.ratio.max() > 1.0
+        assert 1.0 <= found.factor[0] < 1.2
+        assert found.excused[0] == excused
+    # every combination that is short is analysed: the weaker way decides
+    few = np.array([[area[0, 0], 0.25 * area[0, 1], 0.0, 0.0]])
+    weak = used(load, np.eye(2), d.situations, d.h, d.ultimate, Given((None,) * 4, few, chosen=False), d.settings)
+    assert weak.factor[0] < 0.6
+    assert weak.by[0] == 1
 
 
 def test_given_bars_and_limit_analysis(plate, cli):

@@ -85,7 +85,7 @@ def test_joint_steel_of_real_results(wall, tmp_path):
     joint = run_job(path, pictures=False)
     assert joint.certificate.certified == len(joint.points)
     total = joint.points["steel by strength [mm2/m]"]
-    assert (joint.points["lower bound [mm2/m]"] <= total * (1 + 1e-6) + 1e-6).all()
+    assert (joint.points["lower bound of weighted steel [mm2/m]"] <= total * (1 + 1e-6) + 1e-6).all()
     envelope = joint.steel.groupby("point", sort=False)["envelope [mm2/m]"].sum().to_numpy()
     assert (total <= envelope * (1 + 1e-5) + 1e-6).all()
     assert total.sum() < 0.995 * envelope.sum()

@@ -54,7 +54,18 @@ def rule_of(z: ZoneInput, settings: Settings) -> BarRule | None:
     thin = float(z.h.min())
     depth = thin / 2 + float(np.nanmin(np.abs(settings.bars.axes(thin))))
     most = settings.standard.greatest_spacing(settings.minimum, thin, depth)
-    return BarRule(tuple(z.zone.rule.diameters), tuple(s for s in z.zone.rule.spacings if s <= most))
+    fit = tuple(d for d in z.zone.rule.diameters if _fits(z, d, settings))
+    return BarRule(fit, tuple(s for s in z.zone.rule.spacings if s <= most))
+
+
+def _fits(z: ZoneInput, diameter: float, settings: Settings) -> bool:
+    """Whether bars of a diameter in all layers lie inside the thinnest section."""
+    laid = z.zone.with_diameters([max(diameter, float(d)) for d in settings.bars.diameters])
+    try:
+        laid.bars.layers().axes(float(z.h.min()))
+    except ValueError:
+        return False
+    return True
 
 
 def deeper(z: ZoneInput, u: Ultimate, settings: Settings) -> ZoneInput | None:

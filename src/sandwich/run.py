@@ -64,8 +64,9 @@ def points_frame(zones: list[ZoneInput], ultimate: list[Ultimate], combinations:
                     "one-sided": z.one_sided,
                     "averaged over [m]": _width(z),
                     "moment low by up to [kNm/m]": low / 1e3,
-                    "lower bound [mm2/m]": u.bound * 1e3,
-                    "steel by strength [mm2/m]": u.total * 1e3,
+                    "steel by strength [mm2/m]": u.a_s_ultimate.sum(1) * 1e3,
+                    "weighted steel [mm2/m]": u.total * 1e3,
+                    "lower bound of weighted steel [mm2/m]": u.bound * 1e3,
                     "certified": u.certified,
                 }
             )

@@ -14,7 +14,7 @@ from sandwich.design.results import checks_frame
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.summary import certificate_of, exceeded, failures, peaks
 from sandwich.design.transverse import shear_input, shear_rows
-from sandwich.design.ultimate import design_ultimate
+from sandwich.design.ultimate import design_ultimate, fields_and_links
 from sandwich.mechanics.superpose import superpose
 from sandwich.resultants import COMPONENTS, rotate
 from sandwich.standards.aci318.standard import ACI318
@@ -296,6 +296,13 @@ def test_links_carry_what_the_concrete_does_not(standard):
     struts = checks[checks["check"] == "struts of the links"].set_index("point")
     assert struts["status"].tolist() == ["ok", "ok", "exceeded"]
     assert checks[checks["check"] == "shear without links"]["status"].tolist()[:2] == ["links", "ok"]
+    # no combination is left above the resistance without links of its own
+    rule = settings(standard=standard, links=LinkRule(1.5))
+    strengths = [standard.strengths(rule.concrete, rule.steel, "persistent")] * 2
+    axes = rule.bars.axes(h)
+    loaded = fields_and_links(load, strengths, ultimate, h, axes, rule)
+    again = shear_rows(load, ultimate, h, axes, np.nan_to_num(linked.a_s), rule)
+    assert not ((again.use > 1.0) & ~loaded.need).any()
     # a little more shear than the concrete carries: bars raised as far as needed, and no further
     v = load[:1].copy()
     v[..., 6:] *= 1.03 / plain.shear.utilisation[0]

@@ -10,7 +10,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.design.results import OKAY, checks_frame
+from sandwich.design.results import LINKS, OKAY, STRUTS, checks_frame
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.section import BarLayers, Concrete
@@ -58,7 +58,8 @@ def advice(
             return None
         if check is not None:
             rows = checks_frame("", ["point"], u, [""] * len(situations), np.array([thick]), s).set_index("check")
-            if check in rows.index and rows.loc[check, "status"] not in (OKAY, "links"):
+            asked = rows.index.intersection([check, STRUTS])
+            if not rows.loc[asked, "status"].isin((OKAY, LINKS)).all():
                 return None
         return u
 

@@ -144,10 +144,11 @@ def compressed_depth(force: Floats, t: Floats, strengths: list[Strengths], h: Fl
     limit = np.array([s.depth_limit for s in strengths])
     worst = np.zeros(force.shape[:2])
     for i in range(force.shape[2]):
-        # a curtain at mid-depth looks at the layer on its far side
-        low = np.nan_to_num(axes[:, i]) >= 0.0
+        low, middle = np.nan_to_num(axes[:, i]) >= 0.0, np.abs(axes[:, i]) < 0.1 * h
         far = np.where(low[:, None], t[:, :, 1], t[:, :, 0])
-        d = h / 2 + np.abs(axes[:, i])
+        # a curtain at mid-depth may have either layer before it: the thicker, at its smaller depth
+        far = np.where(middle[:, None], t.max(2), far)
+        d = h / 2 + np.where(middle, -1.0, 1.0) * np.abs(axes[:, i])
         pulls = force[:, :, i] > 1e-6 * force.max(2)
         ratio = far / block / np.where(np.isfinite(d), d, np.inf)[:, None] / limit
         worst = np.maximum(worst, np.where(pulls, ratio, 0.0))

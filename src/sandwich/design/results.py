@@ -28,6 +28,7 @@ LAYER: Final = "layer"
 OKAY: Final = "ok"
 SHEAR: Final = "shear without links"
 LINKS: Final = "links"
+STRUTS: Final = "struts of the links"
 PARALLEL: Final = 0.01  # of the angle between layers that count as one direction
 
 
@@ -147,7 +148,7 @@ def _links_rows(u: Ultimate, settings: Settings) -> list[tuple[Any, ...]]:
         return []
     s = u.shear
     most = np.where(np.isfinite(s.v_max), s.v_max, s.v_Rd_c)
-    return [("struts of the links", settings.standard.clauses["struts"], s.v_strut, most, "kN/m", None, s.v_max_by)]
+    return [(STRUTS, settings.standard.clauses["struts"], s.v_strut, most, "kN/m", s.v_strut / s.v_max, s.v_max_by)]
 
 
 def links_frame(zone: str, labels: ArrayLike, u: Ultimate, combinations: list[str], settings: Settings) -> pd.DataFrame:

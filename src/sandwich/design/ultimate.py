@@ -245,9 +245,17 @@ def fields_and_links(
     cot = settings.standard.links(
         settings.concrete, settings.steel, situations[0], shear.v_Ed, shear.d, shear.capacity, settings.links.cot_theta
     ).cot_theta
-    pushed = combined.copy()
-    pushed[:, :, :3] += np.where(need[..., None], thrust(combined[:, :, 6], combined[:, :, 7], cot), 0.0)
-    return Loaded(stress_fields(pushed, strengths, h, axes, settings), pushed, need, raised)
+    push = thrust(combined[:, :, 6], combined[:, :, 7], cot)
+    while True:
+        pushed = combined.copy()
+        pushed[:, :, :3] += np.where(need[..., None], push, 0.0)
+        found = stress_fields(pushed, strengths, h, axes, settings)
+        # other bars may leave a combination short that needed no links before
+        held = np.maximum(found.area, least_steel(found.area, h, depths, settings)) * raised
+        more = (shear_rows(combined, situations, h, axes, held, settings).use > 1.0) & good[:, None] & ~need
+        if not more.any():
+            return Loaded(found, pushed, need, raised)
+        need = need | more
 
 
 def least_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -> Floats:
