@@ -26,15 +26,20 @@ MAY_LEAN_ON = {
     "draft": {"job", "model", "tables", *BOTTOM},
     "prepare": {"job", "model", "tables", "design", "standards", *BOTTOM},
     "resume": {"prepare", "job", "combine", "tables", "design", "standards", *BOTTOM},
-    "strips": {"incoming", "prepare", "job", "model", "combine", "tables", "standards", "mechanics", *BOTTOM},
+    "flat": {"incoming", "prepare", "combine", "tables", "model", "mechanics", *BOTTOM},
+    "places": {"flat", "incoming", "prepare", "job", "combine", "model", "mechanics", "standards", *BOTTOM},
+    "punching": {"places", "meshes", "prepare", "design", "standards", *BOTTOM},
+    "strips": {"flat", "incoming", "prepare", "job", "model", "combine", "tables", "standards", "mechanics", *BOTTOM},
     "trial": {"resume", "prepare", "job", "tables", "design", "standards", *BOTTOM},
     "methods": {"resume", "prepare", "job", "tables", "design", "standards", "drawing", *BOTTOM},
     "incoming": {"prepare", "job", "combine", "tables", *BOTTOM},
     "inspection": {"incoming", "prepare", "job", "model", "combine", "tables", *BOTTOM},
     "inspect": {"incoming", "inspection", "tables", "report", *BOTTOM},
     "meshes": {"prepare", "job", "model", "combine", "design", "standards", *BOTTOM},
-    "result": {"meshes", "strips", "prepare", "job", "combine", "tables", "design", "standards", *BOTTOM},
+    "result": {"punching", "meshes", "strips", "prepare", "job", "combine", "tables", "design", "standards", *BOTTOM},
     "run": {
+        "places",
+        "punching",
         "meshes",
         "inspection",
         "resume",
@@ -52,6 +57,8 @@ MAY_LEAN_ON = {
         *BOTTOM,
     },
     "explanation": {
+        "places",
+        "punching",
         "resume",
         "incoming",
         "prepare",
@@ -100,7 +107,7 @@ def test_arrows_run_one_way(path):
 def test_help_loads_nothing_heavy():
     code = "import sys, sandwich.cli; print(sorted({m.split('.')[0] for m in sys.modules}))"
     loaded = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
-    heavy = {"numpy", "numba", "pandas", "pyarrow", "scipy", "matplotlib", "pydantic", "jinja2", "pint"}
+    heavy = {"numpy", "shapely", "numba", "pandas", "pyarrow", "scipy", "matplotlib", "pydantic", "jinja2", "pint"}
     assert not {h for h in heavy if f"'{h}'" in loaded}
 
 

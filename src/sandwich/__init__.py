@@ -20,6 +20,7 @@ _NAMES = {
     "Steel": "sandwich.section",
     "compare_methods": "sandwich.methods",
     "design_points": "sandwich.design.points",
+    "explain_place": "sandwich.explanation",
     "explain_point": "sandwich.explanation",
     "inspect_job": "sandwich.inspect",
     "load_job": "sandwich.job",

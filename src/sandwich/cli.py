@@ -127,20 +127,28 @@ def try_(
 @app.command()
 def explain(
     job: JobFile,
-    point: Annotated[str, typer.Option(help="Point as in the tables: ZONE/POINT, or POINT where it is unique.")],
+    point: Annotated[
+        str | None, typer.Option(help="Point as in the tables: ZONE/POINT, or POINT where it is unique.")
+    ] = None,
+    place: Annotated[str | None, typer.Option(help="Instead: a place of the table of punching.")] = None,
     combination: Annotated[
         str | None, typer.Option(help="An ultimate combination; the governing one if left out.")
     ] = None,
     html: Annotated[Path | None, typer.Option(help="Write a page here as well.", dir_okay=False)] = None,
 ) -> None:
-    """Show the worked calculation of one point of a job that was run."""
+    """Show the worked calculation of one point, or of a place that may punch, of a job that was run."""
     from rich.console import Console
 
-    from sandwich.explanation import explain_point
+    from sandwich.explanation import explain_place, explain_point
     from sandwich.report.terminal import print_sheet
 
-    sheet = explain_point(job, point, combination)
-    title = f"Point {point}" + (f", {combination}" if combination else "")
+    if (point is None) == (place is None):
+        raise typer.BadParameter("name a point with --point, or a place of the table of punching with --place")
+    if place is not None:
+        sheet, title = explain_place(job, place, combination), f"Punching of {place}"
+    else:
+        sheet, title = explain_point(job, str(point), combination), f"Point {point}"
+    title += f", {combination}" if combination else ""
     if html is not None:
         from sandwich.report.page import write_worked
 

@@ -1,4 +1,4 @@
-"""The explanation of one point of a job: from the resultants in element axes to the bars of the tables."""
+"""The explanation of one point of a job, or of a place that may punch: from what came in to the tables."""
 
 from __future__ import annotations
 
@@ -10,17 +10,22 @@ import pandas as pd
 
 from sandwich.combine.table import Row
 from sandwich.design.results import REQUIRED
+from sandwich.design.ultimate import Ultimate
 from sandwich.design.worked import quantities, resultant_quantities, worked_point
-from sandwich.errors import Fault, InputError, StaleError
+from sandwich.errors import Fault, Faults, InputError, StaleError
 from sandwich.incoming import Incoming, bring_in
 from sandwich.job import Job
 from sandwich.mechanics.superpose import superpose
 from sandwich.model.mesh import Mesh
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
+from sandwich.places import places_of
 from sandwich.prepare import ZoneInput, standard_of
-from sandwich.resume import fresh_job
-from sandwich.trace import Quantity, Sheet, Step
+from sandwich.punching import BESIDE, PunchedPlace, loads_on, punch_places, steel_of, steel_over
+from sandwich.resume import fresh_job, load_ultimate
+from sandwich.standards.interface import Standard
+from sandwich.tables.write import file_name
+from sandwich.trace import Quantity, Sheet, Step, recording
 
 
 def explain_point(path: str | Path, point: str, combination: str | None = None) -> Sheet:
@@ -62,7 +67,132 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
         combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
         lambda name: _preface(z, i, came, name),
     )  # fmt: skip
+    _raised(sheet, came, z, i, standard_of(job))
     _compare(sheet, job, z, i)
+    return sheet
+
+
+def _raised(sheet: Sheet, came: Incoming, z: ZoneInput, i: int, standard: Standard) -> None:
+    """Bars of a point that punching raises or asks for; the answer becomes theirs."""
+    faults = Faults()
+    u = load_ultimate(came.job.results / "store" / f"{file_name(z.name)}.npz")
+    if u is None or not any(p.zone == z.name for p in came.job.punching.values()):
+        return
+    found, over = punch_places(places_of(came, faults), z, u, standard)
+    names = z.settings(standard).names
+    more = tuple(Quantity(n, 1e3 * a, "mm2/m") for n, a, b in zip(names, over.a_s[i], u.a_s[i], strict=True) if a > b)
+    if more:
+        raised = {q.symbol: q for q in more}
+        sheet.heading = "Punching"
+        given = tuple(Quantity(f"{f.place.name}: bars raised by", f.raised, "") for f in found if f.raised > 1.0)
+        given += tuple(Quantity(f"{f.place.name}: least", 1e3 * f.least, "mm2/m") for f in found if f.least > 0.0)
+        sheet.add(Step("Bars in tension over a place that may punch", standard.clauses["punching"], "", given, more))
+        sheet.answer = tuple(raised.get(q.symbol, q) for q in sheet.answer)
+
+
+def explain_place(path: str | Path, place: str, combination: str | None = None) -> Sheet:
+    """Worked calculation of one place that may punch, of a job that has been run.
+
+    Parameters
+    ----------
+    path : str or Path
+        The job file.
+    place : str
+        Name of the place as in the table of punching.
+    combination : str, optional
+        An ultimate combination; the worst by default.
+
+    Returns
+    -------
+    Sheet
+        From the forces to the reinforcement; equal to the stored table to 1e-9.
+
+    Raises
+    ------
+    InputError
+        If there is no such place or combination.
+    StaleError
+        If the job was not run, or has changed since.
+    """
+    job = fresh_job(path)
+    came, faults = bring_in(path), Faults()
+    places = {p.name: p for p in places_of(came, faults)}
+    faults.stop()
+    if place not in places:
+        remedy = f"there are {', '.join(places)}" if places else "the job has no [punching.NAME]"
+        raise InputError([Fault("--place", f"{job.path} has no place '{place}'", remedy)])
+    at, standard = places[place], standard_of(job)
+    z = next(replace(z, zone=job.zones[z.name]) for z in came.zones if z.name == at.zone)
+    u = load_ultimate(job.results / "store" / f"{file_name(z.name)}.npz")
+    if u is None:
+        raise StaleError(f"{job.results} holds no design of zone {z.name}; run the job again")
+    (worst,), _ = punch_places([at], z, u, standard)
+    names = at.chosen.names
+    if combination is not None and combination not in names:
+        remedy = f"there are {', '.join(names)}"
+        raise InputError([Fault("--combination", f"no ultimate combination '{combination}' there", remedy)])
+    k = names.index(combination) if combination else worst.by
+    sheet = _worked_place(worst, k, z, u, standard)
+    if k == worst.by:
+        table = pd.read_parquet(job.results / "punching.parquet").set_index("place").loc[place]
+        pairs = ((worst.punched.v_Ed, "v_Ed [MPa]"), (worst.punched.v_Rd_c, "resistance without [MPa]"))
+        if any(abs(value - table[name]) > 1e-9 * max(abs(value), 1.0) for value, name in pairs):
+            raise StaleError(f"{place} differs from the stored table; run the job again")
+    return sheet
+
+
+def _worked_place(worst: PunchedPlace, k: int, z: ZoneInput, u: Ultimate, standard: Standard) -> Sheet:
+    """Steps of one combination of a place."""
+    at, settings = worst.place, z.settings(standard)
+    top = bool(at.forces.V[k] >= 0.0)
+    over = steel_over(at, z, steel_of(z, u, settings), settings, top=top)
+    column = at.column(at.h, over.d, standard)
+    load = next(q for j, q in loads_on(at, z, over, worst.raised, settings, top=top) if j == k)
+    source = {"integrated": "resultants of the elements around it", "reactions": "reactions inside its plan"}
+    of = "force given by case" if isinstance(at.entry.force, dict) else source[at.entry.force]
+    V, moment = at.forces.V / 1e3, at.forces.moment / 1e6
+    with recording() as sheet:
+        sheet.heading = "Force"
+        row = at.chosen.row(at.chosen.names[k])
+        sheet.add(Step(f"Combination {row.name}", row.clause, row.expression, (), ()))
+        found = (Quantity("V", float(V[k]), "kN"), *quantities(("V e_1", "V e_2"), moment[k], "kNm"))
+        sheet.add(Step(f"Force and moments about the middle of {at.name}", "equilibrium", of, (), found))
+        if at.other is not None:
+            by = (Quantity("V", float(at.other.V[k] / 1e3), "kN"),)
+            other = by + quantities(("V e_1", "V e_2"), at.other.moment[k] / 1e6, "kNm")
+            sheet.add(Step("The same found the other way", "equilibrium", "", (), other))
+        sheet.heading = "Bars over it"
+        face = settings.faces[int(top)]
+        count = f"means over {len(over.points)} points in the width of the area and {BESIDE:g} d on both sides"
+        ratios = quantities(("rho_1", "rho_2"), np.array([load.rho_x, load.rho_y]), "-")
+        given = (Quantity("raised by", worst.raised, ""),) if worst.raised > 1.0 else ()
+        results = (Quantity("d", over.d, "mm"), *ratios, Quantity("sigma_cp", load.sigma, "MPa"))
+        sheet.add(Step(f"Depth and bars of the {face}, in tension", "", count, given, results))
+        sheet.heading = "Control perimeter"
+        edges = f"{column.place}; it runs to {len(column.edges)} free edges"
+        middle = quantities(("centroid 1", "centroid 2"), column.control.centroid, "mm")
+        sheet.add(
+            Step("Shortest perimeter on the slab, without its parts behind openings", standard.clauses["punching"],
+                 edges, (), (Quantity("length", column.control.u, "mm"), *middle))
+        )  # fmt: skip
+        sheet.heading = "Punching"
+        p = standard.punching(settings.concrete, settings.steel, column, load)
+        standard.least_over_column(settings.concrete, settings.steel, column, load)
+        sheet.answer = (
+            Quantity("v_Ed", p.v_Ed, "MPa"), Quantity("resistance", p.v_Rd_c, "MPa"),
+            Quantity("utilisation", p.use, ""), Quantity("at the face", p.use_face, ""),
+            Quantity("status", worst.status, ""),
+        )  # fmt: skip
+        r = p.reinforcement
+        if r is not None and not r.why:
+            rows = zip(r.distance, r.length, r.area, r.legs, strict=True)
+            told = tuple(
+                Quantity(
+                    f"row {i + 1}", f"{a:.0f} mm from the face, {s:.0f} mm2 on {length:.0f} mm, {n} legs or more", ""
+                )
+                for i, (a, length, s, n) in enumerate(rows)
+            )
+            sheet.add(Step("Rows of reinforcement", standard.clauses["punching links"], "", (), told))
     return sheet
 
 

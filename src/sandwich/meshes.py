@@ -83,25 +83,34 @@ def deeper(z: ZoneInput, u: Ultimate, settings: Settings) -> ZoneInput | None:
     return replace(z, zone=z.zone.with_diameters(most))
 
 
+def given_of(z: ZoneInput, settings: Settings) -> Given | None:
+    """The bars that the job gives a zone, with the extra ones; None where it gives none."""
+    if not z.zone.given:
+        return None
+    base = tuple(
+        Laid(m.diameter, m.spacing) if (m := z.zone.given.get(name)) is not None else None for name in settings.names
+    )
+    area = np.array([b.area if b is not None else 0.0 for b in base])
+    return _with_extra(Given(base, np.tile(area, (len(z.labels), 1)), chosen=False), z, settings)
+
+
+def _with_extra(given: Given, z: ZoneInput, settings: Settings) -> Given:
+    for extra in z.zone.extra:
+        at = inside(z.xyz / 1e3, np.array(extra.polygon, dtype=float), extra.within)
+        given.area[at, settings.names.index(extra.layer)] += Laid(extra.diameter, extra.spacing).area
+    return given
+
+
 def bars_of(z: ZoneInput, u: Ultimate, ultimate: Combinations, standard: Standard) -> ZoneBars | None:
     """Bars of a zone, chosen or given, with their use; None where the job says nothing of them."""
     settings = z.settings(standard)
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
     rule = rule_of(z, settings)
-    if z.zone.given:
-        base = tuple(
-            Laid(m.diameter, m.spacing) if (m := z.zone.given.get(name)) is not None else None
-            for name in settings.names
-        )
-        area = np.array([b.area if b is not None else 0.0 for b in base])
-        given = Given(base, np.broadcast_to(area, u.a_s.shape).copy(), chosen=False)
-    elif rule is not None:
-        given = choose_mesh(u, there, rule)
-    else:
+    given = given_of(z, settings)
+    if given is None and rule is not None:
+        given = _with_extra(choose_mesh(u, there, rule), z, settings)
+    if given is None:
         return None
-    for extra in z.zone.extra:
-        at = inside(z.xyz / 1e3, np.array(extra.polygon, dtype=float), extra.within)
-        given.area[at, settings.names.index(extra.layer)] += Laid(extra.diameter, extra.spacing).area
     labels = z.labels.astype(object)
     use = used(z.cases, ultimate.factors, ultimate.situations, z.h, u, given, settings)
     return ZoneBars(

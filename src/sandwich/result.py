@@ -12,7 +12,8 @@ from sandwich.design.summary import Certificate
 from sandwich.job import Job
 from sandwich.meshes import ZoneBars
 from sandwich.prepare import ZoneInput
-from sandwich.standards.interface import Strengths
+from sandwich.punching import PunchedPlace
+from sandwich.standards.interface import Standard, Strengths
 from sandwich.strips import StripResult
 from sandwich.tables.assemble import Results
 
@@ -31,6 +32,7 @@ class RunResult:
     certificate: Certificate
     strengths: dict[str, Strengths]
     folder: Path
+    standard: Standard
     doubts: tuple[str, ...] = ()
     reused: tuple[str, ...] = ()
     strips: tuple[StripResult, ...] = ()
@@ -38,6 +40,9 @@ class RunResult:
     links: pd.DataFrame | None = None
     readings: tuple[str, ...] = ()
     meshes: tuple[ZoneBars, ...] = ()
+    punched: tuple[PunchedPlace, ...] = ()
+    punching: pd.DataFrame | None = None
+    punching_rows: pd.DataFrame | None = None
     failures: pd.DataFrame = field(default_factory=pd.DataFrame)
     exceeded: pd.DataFrame = field(default_factory=pd.DataFrame)
     report: Path | None = None

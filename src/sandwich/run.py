@@ -25,7 +25,9 @@ from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job
 from sandwich.mechanics.superpose import extremes
 from sandwich.meshes import bars_of, check_bars, deeper
+from sandwich.places import Place, places_of
 from sandwich.prepare import ZoneInput, standard_of
+from sandwich.punching import PunchedPlace, punch_places, punching_frame, rows_frame
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
 from sandwich.resume import content, digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
@@ -37,7 +39,7 @@ log = logging.getLogger("sandwich")
 TABLES = (
     "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
     "strips", "strip checks", "methods", "links",
-    "bars", "use of bars",
+    "bars", "use of bars", "punching", "punching rows",
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
 
@@ -125,6 +127,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     job, results, combinations, zones = came.job, came.results, came.combinations, came.zones
     standard = standard_of(job)
     faults = Faults()
+    places = places_of(came, faults)
     strips = strips_of(came, standard, faults)
     check_bars(job, zones, faults)
     faults.stop()
@@ -133,7 +136,9 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         log.warning("compiling once; later runs start at once")
     last = read_record(job.results)
     _clear(job.results, zones)
-    zones, designed, reused, laid = _design(job, zones, combinations.ultimate(), standard, progress, last)
+    zones, designed, reused, laid, punched = _design(
+        job, zones, combinations.ultimate(), standard, progress, last, places
+    )
     meshes = [
         m for z, u in zip(zones, designed, strict=True) if (m := bars_of(z, u, combinations.ultimate(), standard))
     ]
@@ -158,6 +163,10 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     if strips:
         tables["strips"] = pd.concat([s.frame() for s in strips], ignore_index=True)
         tables["strip checks"] = pd.concat([s.checks() for s in strips], ignore_index=True)
+    if punched:
+        tables["punching"] = punching_frame(punched, standard)
+        if len(rows := rows_frame(punched, standard)):
+            tables["punching rows"] = rows
     if meshes:
         tables["bars"] = pd.concat([m.bars for m in meshes], ignore_index=True)
         tables["use of bars"] = pd.concat([m.points for m in meshes], ignore_index=True)
@@ -168,9 +177,10 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     joint = {z.name: u for z, u in zip(zones, designed, strict=True) if z.zone.together}
     certificate = certificate_of(designed, {z.name: z.zone.method for z in zones}, averages, joint)
     result = RunResult(
-        job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results,
+        job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results, standard,
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
-        tables.get("links"), standard.readings, tuple(meshes),
+        tables.get("links"), standard.readings, tuple(meshes), tuple(punched),
+        tables.get("punching"), tables.get("punching rows"),
         *_doubtful(zones, steel, checks, combinations.ultimate(), standard),
     )  # fmt: skip
     record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name, "bars": laid}
@@ -220,11 +230,13 @@ def _design(
     standard: Standard,
     progress: Progress,
     last: dict[str, Any],
-) -> tuple[list[ZoneInput], list[Ultimate], list[str], dict[str, Any]]:
+    places: list[Place],
+) -> tuple[list[ZoneInput], list[Ultimate], list[str], dict[str, Any], list[PunchedPlace]]:
     """Write the store of each zone and design from it; a zone whose content is that of the last run is taken over.
 
     A zone whose chosen bars are thicker than assumed is designed again with them. Gives the zones as they were
-    designed, the designs, the names of those taken over, and for the record the diameters that were chosen.
+    designed, the designs, the names of those taken over, for the record the diameters that were chosen, and the
+    places that may punch.
     """
     store = job.results / "store"
     store.mkdir(exist_ok=True)
@@ -249,7 +261,7 @@ def _design(
             workers=job.design.workers, progress=advance,
         )  # fmt: skip
 
-    out, designed, reused, laid = [], [], [], {}
+    out, designed, reused, laid, over = [], [], [], {}, []
     labels = tuple(c.label for c in ultimate.columns)
     for z, key, found in zip(zones, keys, held, strict=True):
         file = store / f"{file_name(z.name)}.parquet"
@@ -258,8 +270,10 @@ def _design(
         _, stored, _ = read_store(file)
         used, u = found if found is not None else (z, design(z, stored))
         fresh = found is None
-        while (lower := deeper(used, u, used.settings(standard))) is not None:
+        punched, raised = punch_places(places, used, u, standard)
+        while (lower := deeper(used, raised, used.settings(standard))) is not None:
             used, u, fresh = lower, design(lower, stored), True
+            punched, raised = punch_places(places, used, u, standard)
         if fresh:
             save_ultimate(store / f"{file_name(z.name)}.npz", zone_key(used, ultimate, standard), u)
         else:
@@ -267,8 +281,9 @@ def _design(
         if used.zone != z.zone:
             laid[z.name] = {"from": key, "diameters": used.settings(standard).bars.diameters.tolist()}
         out.append(used)
-        designed.append(u)
-    return out, designed, reused, laid
+        designed.append(raised)
+        over += punched
+    return out, designed, reused, laid, over
 
 
 def _frames(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from fnmatch import fnmatch
 from typing import Final
 
 import numpy as np
@@ -12,22 +11,18 @@ from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
 from sandwich.errors import Faults
+from sandwich.flat import FLAT, flat_part, laid_flat, level_elements, signed_combinations, supports_of
 from sandwich.incoming import Incoming
 from sandwich.job.strip import Strip
 from sandwich.mechanics.block import StressBlock, bending_steel
-from sandwich.mechanics.cuts import cut, free_body
-from sandwich.mechanics.superpose import superpose
-from sandwich.model.points import split
-from sandwich.model.turn import turn_corners
+from sandwich.mechanics.cuts import free_body
 from sandwich.prepare import ZoneInput
-from sandwich.resultants import COMPONENTS, rotate
+from sandwich.resultants import COMPONENTS
 from sandwich.standards.aci318 import flexure as aci318
 from sandwich.standards.interface import ULTIMATE, Standard
 from sandwich.standards.is456 import flexure as is456
-from sandwich.tables.meshing import locate
 
 Floats = NDArray[np.float64]
-FLAT: Final = np.cos(np.radians(15.0))
 TOTALS: Final = {
     "N": ("nx", "kN", 1e-3), "V in plane": ("nxy", "kN", 1e-3), "M": ("mx", "kNm", 1e-6), "T": ("mxy", "kNm", 1e-6),
     "V": ("vx", "kN", 1e-3),
@@ -147,7 +142,7 @@ def strips_of(came: Incoming, standard: Standard, faults: Faults) -> list[StripR
         if strip.zone not in zones:
             faults.add(f"{where}.zone", f"no zone '{strip.zone}'", f"there are {', '.join(zones)}")
             continue
-        chosen = _chosen(came.combinations, strip, where, faults)
+        chosen = signed_combinations(came.combinations, strip.combinations, where, faults)
         z = zones[strip.zone]
         if z.points is None or z.elements is None or z.orientation is None:
             faults.add(where, "a bare table has no places", "give nodes and elements")
@@ -160,28 +155,11 @@ def strips_of(came: Incoming, standard: Standard, faults: Faults) -> list[StripR
     return out
 
 
-def _chosen(combinations: Combinations, strip: Strip, where: str, faults: Faults) -> Combinations | None:
-    """The combinations of a strip; magnitudes without signs cannot be integrated."""
-    rows = tuple(r for r in combinations.rows if any(fnmatch(r.base or r.name, p) for p in strip.combinations))
-    if not rows:
-        names = ", ".join(combinations.names[:8])
-        faults.add(f"{where}.combinations", "no combination has such a name", f"there are {names}")
-        return None
-    unsigned = next((r for r in rows if r.signs), None)
-    if unsigned is not None:
-        cases = ", ".join(c for c in unsigned.factors if any(k.component and k.case == c for k in combinations.columns))
-        found = f"combination {unsigned.base} holds {cases} without signs, which cannot be integrated"
-        faults.add(where, found, "bring modal results or signed section forces, or choose other combinations")
-        return None
-    return Combinations(rows, combinations.columns)
-
-
 def _integrate(
     name: str, strip: Strip, z: ZoneInput, came: Incoming, chosen: Combinations, where: str, faults: Faults
 ) -> StripResult | None:
-    mesh, points = came.results.mesh, z.points
+    mesh = came.results.mesh
     assert mesh is not None
-    assert points is not None
     assert z.elements is not None
     assert z.orientation is not None
     start, end = (1e3 * np.asarray(p, dtype=float) for p in (strip.start, strip.end))
@@ -194,29 +172,14 @@ def _integrate(
         return None
     t /= length
     n = np.cross(normal, t)
-    level = z.orientation.bars[:, 2] @ normal > FLAT
-    nodes = mesh.corners[z.elements]
-    real = nodes >= 0
-    off = np.abs((mesh.centres[z.elements] - start) @ normal) < 0.5 * mesh.sizes[z.elements] + 1e3 * strip.width
-    use = level & off
-    flat = np.stack([(mesh.xyz[nodes] - start) @ t, (mesh.xyz[nodes] - start) @ n], -1)
-    flat = np.where(real[..., None], flat, flat[:, 2:3])
+    axes = np.stack([t, n])
+    flat = laid_flat(z, came, start, axes)
     half = 500.0 * strip.width
+    use = level_elements(z, came, start, normal, 1e3 * strip.width)
     use &= np.all((flat.max(1) >= [0.0, -half]) & (flat.min(1) <= [length, half]), axis=1)
-    at = points.of_corners(len(nodes))
-    at = np.where(real, at, at[:, 2:3])
-    triangles, corner_points = split(flat[use]), split(at[use])
-    bars = z.orientation.bars[use]
-    angle = np.repeat(np.arctan2(bars[:, 1] @ t, bars[:, 0] @ t), 2)  # from the x bars to the strip
-    used, corner_points = np.unique(corner_points, return_inverse=True)
-    corner_points = corner_points.reshape(-1, 3)
-    cases = z.cases if z.raw is None else z.raw  # a total needs no averaged peaks
-    combined = superpose(cases[used], chosen.factors)
-    lost = used[~np.isfinite(combined).all((1, 2))]
-    if len(lost):
-        faults.add(where, f"point {z.labels[lost[0]]} has no results", "export them, or move the strip")
+    part = flat_part(z, came, chosen, use, flat, axes, where, faults)
+    if part is None:
         return None
-    shear = np.repeat(_middle_shear(z, came, chosen)[use], 2, axis=0)
     s = np.linspace(0.0, length, strip.stations)
     shift = 1e-5 * max(length, 2.0 * half)  # the first and the last cut just inside, on both of their sides
     places = np.clip(s, shift, length - shift)
@@ -224,11 +187,7 @@ def _integrate(
     covered = np.zeros(len(s))
 
     def across(a: tuple[float, float], b: tuple[float, float]) -> tuple[Floats, float]:
-        pieces = cut(triangles, np.array(a), np.array(b))
-        values = combined[corner_points[pieces.triangle]]
-        values[..., 6:] = shear[pieces.triangle][:, None]
-        values = rotate(values, angle[pieces.triangle][:, None, None])
-        return np.einsum("qc,qckf->kf", pieces.weights, values), pieces.length
+        return part.across(np.array(a), np.array(b))
 
     for i, place in enumerate(places):
         totals[i], covered[i] = across((place, -half), (place, half))
@@ -242,7 +201,7 @@ def _integrate(
             edge[side, i] = across((places[i], y), (places[i + 1], y))[0]
     twist = (edge[0, ..., 5] - edge[1, ..., 5]).sum(0)
     side = (edge[0, ..., 7] - edge[1, ..., 7]).sum(0)
-    force, couple = _supports(came, chosen, start, t, n, length, half)
+    force, couple = _inside(came, chosen, start, t, n, length, half)
     body = free_body(places, totals[..., 3], totals[..., 6], twist, side, force, couple)
     area = float(np.trapezoid(covered, places))
     declared = np.full(len(chosen.rows), np.nan)
@@ -266,38 +225,19 @@ def _integrate(
     )
 
 
-def _middle_shear(z: ZoneInput, came: Incoming, chosen: Combinations) -> Floats:
-    """Shear of each element, (e, k, 2): its mean, which is better than any corner value of common shell elements."""
-    assert z.elements is not None
-    assert z.orientation is not None
-    turned = turn_corners(came.results.corner[:, z.elements], z.orientation, z.zone.offset)[..., 6:]
-    there = np.isfinite(turned)
-    mean = np.where(there, turned, 0.0).sum(2) / np.maximum(there.sum(2), 1)
-    cases = np.array([[r.factors.get(c, 0.0) for c in came.results.cases] for r in chosen.rows])
-    return np.asarray(np.einsum("kc,cei->eki", cases, mean))
-
-
-def _supports(
+def _inside(
     came: Incoming, chosen: Combinations, start: Floats, t: Floats, n: Floats, length: float, half: float
 ) -> tuple[Floats, Floats]:
     """Forces along the top normal and couples about n that supports inside a strip exert, one a combination."""
-    mesh, table = came.results.mesh, came.results.reactions
-    nothing = np.zeros(len(chosen.rows))
-    if table is None or mesh is None:
-        return nothing, nothing
-    at = locate(pd.Index(mesh.node_ids), table["node"])
-    away = mesh.xyz[at] - start
+    supports = supports_of(came, chosen)
+    if supports is None:
+        return np.zeros(len(chosen.rows)), np.zeros(len(chosen.rows))
+    away = supports.xyz - start
     normal = np.cross(t, n)
     aside = 1e-5 * max(length, 2.0 * half)  # a support at an end is outside the first or last cut
-    inside = (at >= 0) & (np.abs(away @ n) <= half) & (away @ t > aside) & (away @ t < length - aside)
+    inside = (np.abs(away @ n) <= half) & (away @ t > aside) & (away @ t < length - aside)
     inside &= np.abs(away @ normal) < 1.0
-    rows = table[inside]
-    moments = rows[["mx", "my", "mz"]].to_numpy() if "mx" in rows else np.zeros((len(rows), 3))
-    by = pd.DataFrame({"case": rows["case"], "f": rows[["fx", "fy", "fz"]].to_numpy() @ normal, "c": moments @ n})
-    sums = by.groupby("case").sum().reindex(list(came.results.cases), fill_value=0.0).to_numpy()
-    factors = np.array([[r.factors.get(c, 0.0) for c in came.results.cases] for r in chosen.rows])
-    force, couple = (factors @ sums).T
-    return force, couple
+    return (supports.force[:, inside] @ normal).sum(1), (supports.couple[:, inside] @ n).sum(1)
 
 
 def block_of(strip: Strip, z: ZoneInput, standard: Standard, situation: str) -> StressBlock:

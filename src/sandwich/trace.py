@@ -67,6 +67,16 @@ def recording() -> Iterator[Sheet]:
         _sheet.reset(token)
 
 
+@contextlib.contextmanager
+def unrecorded() -> Iterator[None]:
+    """Call clauses inside the block without a step: in a search only its result is one."""
+    token = _sheet.set(None)
+    try:
+        yield
+    finally:
+        _sheet.reset(token)
+
+
 def documented_units(function: Callable[..., object]) -> dict[str, str]:
     """Units of the parameters, and of the results under their names, from a numpydoc docstring."""
     doc = inspect.getdoc(function) or ""

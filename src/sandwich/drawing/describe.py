@@ -187,3 +187,44 @@ def _ticks(view: Flat, directions: Floats, across: int = 7) -> Floats:
     _, chosen = np.unique(cell[:, 0] * 1000 + cell[:, 1], return_index=True)
     flat = view.direction(directions[chosen], chosen)
     return np.column_stack([middle[chosen], flat])
+
+
+@dataclass(frozen=True)
+class PlaceDescription:
+    """One place in plan [m].
+
+    Attributes
+    ----------
+    name, told : str
+        Its name, and what is written beside it.
+    area : ndarray, shape (v, 2)
+        Corners of the loaded area.
+    perimeter, behind : ndarray, shape (s, 2, 2)
+        Pieces of the control perimeter, and pieces of it that lie behind openings.
+    rows : ndarray, shape (s, 2, 2)
+        Pieces of the perimeters of reinforcement.
+    use : float
+        Greatest utilisation without reinforcement [-].
+    fails : bool
+        Whether a check is exceeded.
+    """
+
+    name: str
+    told: str
+    area: NDArray[np.float64]
+    perimeter: NDArray[np.float64]
+    behind: NDArray[np.float64]
+    rows: NDArray[np.float64]
+    use: float
+    fails: bool
+
+
+@dataclass(frozen=True)
+class PlanDescription:
+    """Places of one slab, the worst first; rings of its edges and openings in plan [m]."""
+
+    title: str
+    note: str
+    rings: list[NDArray[np.float64]]
+    places: list[PlaceDescription]
+    axes: tuple[str, str] = ("x [m]", "y [m]")

@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field, ValidationError, model_validator
 from sandwich.errors import Fault, Faults, InputError
 from sandwich.job.actions import Action, Case, Combination, Rules
 from sandwich.job.base import Model
+from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
 from sandwich.job.strip import Strip
 from sandwich.job.zone import Zone
@@ -50,6 +51,7 @@ class Job(Model):
     rules: Rules | None = None
     combinations: tuple[Combination, ...] = ()
     strips: dict[str, Strip] = {}
+    punching: dict[str, Punching] = {}
     design: Design = Design()
     output: Output = Output()
     path: Path = Field(default=Path(), exclude=True)
@@ -173,6 +175,7 @@ def _inner(model: Any, key: str) -> Any:
         "cases": Case,
         "actions": Action,
         "strips": Strip,
+        "punching": Punching,
     }
     if model is Job and key in (*entries, "rules"):
         return {**entries, "rules": Rules}[key]

@@ -9,11 +9,20 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from sandwich.design.results import LAYER, REQUIRED
-from sandwich.drawing.describe import DiagramDescription, MapDescription, describe_map
+from sandwich.drawing.describe import (
+    DiagramDescription,
+    MapDescription,
+    PlaceDescription,
+    PlanDescription,
+    describe_map,
+)
 from sandwich.standards.interface import ULTIMATE
+
+LEVEL = 0.9  # cosine of the slope up to which a slab is drawn in plan
 
 if TYPE_CHECKING:
     from sandwich.incoming import Incoming
+    from sandwich.places import Place
     from sandwich.prepare import ZoneInput
     from sandwich.result import RunResult
     from sandwich.strips import StripResult
@@ -114,3 +123,42 @@ def strip_diagram(strip: StripResult) -> DiagramDescription:
         f"the free body leaves at most {worst:.2g} % of the largest moment"
     )
     return DiagramDescription(f"Strip {strip.name}", note, strip.s, panels)
+
+
+def punching_plans(result: RunResult) -> Iterator[tuple[str, PlanDescription]]:
+    """One plan a slab with places that may punch, by the name of the zone."""
+    for zone in dict.fromkeys(f.place.zone for f in result.punched):
+        found = sorted(
+            (f for f in result.punched if f.place.zone == zone),
+            key=lambda f: -max(f.punched.use, f.punched.use_face),
+        )
+        first = found[0].place
+        level = abs(first.axes[2, 2]) > LEVEL
+        basis = np.eye(3)[:2] if level else first.axes[:2]
+
+        def plan(xy: np.ndarray, place: Place, basis: np.ndarray = basis) -> np.ndarray:
+            """Places in the axes of a place, in those of the picture [m]."""
+            return np.asarray((place.origin + xy @ place.axes[:2]) @ basis.T / 1e3)
+
+        slab = first.slab
+        rings = [plan(np.array(ring.coords), first) for ring in (slab.exterior, *slab.interiors)]
+        places = []
+        for f in found:
+            p, c = f.punched, f.column
+            rows = p.reinforcement.distance if p.reinforcement is not None else ()
+            laid = [c.at(a, "round").segments for a in rows]
+            told = f"V {abs(f.load.V) / 1e3:.4g} kN, {p.v_Ed:.3g} of {p.v_Rd_c:.3g} MPa, {f.status}"
+            places.append(
+                PlaceDescription(
+                    f.place.name, told, plan(c.sides, f.place), plan(c.control.segments, f.place),
+                    plan(f.place.behind(c, result.standard), f.place),
+                    plan(np.concatenate(laid) if laid else np.zeros((0, 2, 2)), f.place),
+                    max(p.use, p.use_face), f.status.startswith("exceeded"),
+                )
+            )  # fmt: skip
+        note = (
+            f"greatest utilisation of each place without punching reinforcement; {result.standard.name}, "
+            f"clause {result.standard.clauses['punching']}"
+        )
+        axes = ("x [m]", "y [m]") if level else ("along [m]", "across [m]")
+        yield zone, PlanDescription(f"{zone}: punching", note, rings, places, axes)

@@ -63,6 +63,8 @@ def write_report(
         "bars": pd.concat([m.bars for m in result.meshes], ignore_index=True) if result.meshes else None,
         "used": pd.concat([m.points for m in result.meshes], ignore_index=True) if result.meshes else None,
         "readings": result.readings,
+        "punching": result.punching,
+        "rows": result.punching_rows,
         "links": result.links if result.links is not None and len(result.links) else None,
         "sound": result.certificate.failed + result.certificate.uncertified == 0,
         "model": model,
@@ -89,12 +91,13 @@ def write_report(
 def _pictures(
     result: RunResult, progress: Callable[[str, int, int], None], known: dict[str, str]
 ) -> tuple[str, dict[str, list[tuple[str, str]]], list[tuple[str, str]], dict[str, str]]:
-    from sandwich.report.figures import model_polygons, strip_diagram, zone_maps
+    from sandwich.report.figures import model_polygons, punching_plans, strip_diagram, zone_maps
 
     folder = result.folder / "maps"
     folder.mkdir(exist_ok=True)
     described = [(z, list(zone_maps(result, z))) for z in result.zones]
-    whole, done = 1 + sum(len(d) for _, d in described) + len(result.strips), 0
+    plans = list(punching_plans(result))
+    whole, done = 1 + sum(len(d) for _, d in described) + len(result.strips) + len(plans), 0
     drawn: dict[str, str] = {}
 
     def picture(name: str, shows: list[Any], room: str, draw: str, *what: Any) -> str:
@@ -119,6 +122,10 @@ def _pictures(
             of = [d.view.corners, d.view.labels, *(getattr(d, f.name) for f in fields(d) if f.name != "view")]
             source = picture(f"{file_name(z.name)} {file_name(name)}", of, "maps", "draw_map", d)
             out.setdefault(z.name, []).append((d.title, source))
+    for name, plan in plans:
+        shows = [plan.title, plan.note, plan.rings, *(v for p in plan.places for v in vars(p).values())]
+        source = picture(f"{file_name(name)} punching", shows, "perimeters", "draw_plan", plan)
+        out.setdefault(name, []).append((plan.title, source))
     strips = []
     for strip in result.strips:
         shown = strip_diagram(strip)

@@ -70,6 +70,8 @@ def print_summary(result: RunResult, console: Console) -> None:
         if avoided:
             console.print(Text(f"Bars raised to avoid links: {avoided} points.", "dim"))
         console.print()
+    if result.punching is not None:
+        _print_punching(result.punching, console)
     if result.meshes:
         _print_bars(result, console)
     table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
@@ -84,6 +86,24 @@ def print_summary(result: RunResult, console: Console) -> None:
         for row in governing:
             table.add_row(row.name, row.clause, Text(row.expression))
         console.print(table)
+
+
+def _print_punching(frame: pd.DataFrame, console: Console) -> None:
+    """The worst places that may punch."""
+    columns = ("place", "where", "V [kN]", "v_Ed [MPa]", "utilisation", "at the face", "rows", "status", WOULD_DO)
+    title = f"Punching, clause {frame['clause'].iloc[0]}: {len(frame)} places" + (
+        ", the worst eight" if len(frame) > 8 else ""
+    )
+    table = _table(title, columns, right=columns[2:7])
+    table.columns[0].no_wrap = True
+    for _, r in frame.head(8).iterrows():
+        values = [r[c] for c in ("place", "where", "V [kN]")]
+        values += [digits(float(r[c]), 3) for c in ("v_Ed [MPa]", "utilisation", "utilisation at the face")]
+        values += [int(r["rows of reinforcement"]) or "-", r["status"], r[WOULD_DO]]
+        style = "red" if str(r["status"]).startswith("exceeded") else None
+        table.add_row(*(Text(digits(v)) for v in values), style=style)
+    console.print(table)
+    console.print()
 
 
 def _print_bars(result: RunResult, console: Console) -> None:

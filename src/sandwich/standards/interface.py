@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike
 from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats
+from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 
 Situation = Literal["persistent", "accidental", "seismic", "characteristic", "frequent", "quasi-permanent"]
 ULTIMATE: Final = ("persistent", "accidental", "seismic")
@@ -57,7 +58,7 @@ class Standard(Protocol):
 
     @property
     def clauses(self) -> Mapping[str, str]:
-        """Clause behind each check of the tables: layers, yield, shear, links, struts, greatest steel."""
+        """Clause behind each check: layers, yield, shear, links, struts, greatest steel, punching, punching links."""
 
     @property
     def readings(self) -> tuple[str, ...]:
@@ -114,3 +115,12 @@ class Standard(Protocol):
         cot_theta: float,
     ) -> Links:
         """Vertical links for a shear force [N/mm] above the resistance without, at struts of cot theta."""
+
+    def control(self, h: float, d: float) -> ControlRule:
+        """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""
+
+    def punching(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> Punched:
+        """Punching of a loaded area under one combination."""
+
+    def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
+        """Least tension steel over a loaded area that punching itself asks for [mm2/mm]."""

@@ -225,39 +225,3 @@ def v_c_punching(d: Any, lambda_s: Any, root_f_c: Any, beta: Any, b_o: Any, alph
     """
     first = np.minimum(0.33, 0.17 * (1.0 + 2.0 / beta))
     return np.minimum(first, 0.083 * (2.0 + alpha_s * d / b_o)) * lambda_s * root_f_c
-
-
-@clause(
-    "ACI 318-19, 22.6.4.1", formula="inside 2 (c1 + d) + 2 (c2 + d); edge 2 (c1 + d/2) + c2 + d; corner c1 + c2 + d"
-)
-def b_o(c1: float, c2: float, d: float, *, position: str = "inside") -> float:
-    """Perimeter of the critical section of a rectangular column, d/2 from its faces with straight sides.
-
-    Parameters
-    ----------
-    c1, c2 : float
-        Sides of the column [mm]; c1 at right angles to the edge.
-    d : float
-        Effective depth [mm].
-    position : {'inside', 'edge', 'corner'}
-        Columns at an edge are flush with it [-].
-
-    Returns
-    -------
-    b_o : float
-        Length [mm].
-
-    References
-    ----------
-    ACI 318-19, 22.6.4.1.
-
-    Examples
-    --------
-    >>> b_o(400.0, 400.0, 200.0)
-    2400.0
-    """
-    if position == "edge":
-        return 2.0 * (c1 + d / 2.0) + c2 + d
-    if position == "corner":
-        return c1 + c2 + d
-    return 2.0 * (c1 + d) + 2.0 * (c2 + d)

@@ -11,8 +11,9 @@ from numpy.typing import ArrayLike
 
 from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
-from sandwich.standards.aci318 import flexure, layers, minimum, shear
+from sandwich.standards.aci318 import flexure, layers, minimum, shear, slab_column
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
+from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
 from sandwich.standards.interface import Links, Strengths
 
@@ -20,6 +21,7 @@ _PHI_SHEAR = 0.75  # Table 21.2.1(b)
 _CLAUSES = {
     "layers": "22.2.2, 23.4.3 (our reading)", "yield": "21.2.2", "shear": "22.5.5", "links": "22.5.8",
     "struts": "22.5.1.2", "greatest steel": "10.6.1.1",
+    "punching": "22.6.5", "punching links": "22.6.6",
 }  # fmt: skip
 _READINGS = (
     "layers: 0.85 f_c' with phi = 0.9 where bars pull and the section is tension-controlled, else 0.65; no transition",
@@ -27,6 +29,7 @@ _READINGS = (
     "shear in the direction of the principal shear, with the tension steel and membrane force of that direction",
     "walls: the ratios of Table 11.6.1; the in-plane shear of the whole wall is not known at a point",
     "shear where the section is uncracked in bending along it: the bars of either face count",
+    "punching: wall ends and corners with 1.35 and 1.2 times the mean stress; lambda_s kept with reinforcement",
 )
 
 
@@ -124,3 +127,15 @@ class ACI318(PrincipalShear):
         least = np.maximum(0.062 * root, 0.35) / f_yt  # 9.6.3.4
         area = np.maximum(shear.a_v(np.asarray(v_Ed, dtype=float), v_c, f_yt, d, phi=_PHI_SHEAR), least)
         return Links(area, np.asarray(_PHI_SHEAR * shear.v_max(v_c, root, d)), np.ones(d.shape))
+
+    def control(self, h: float, d: float) -> ControlRule:  # noqa: ARG002
+        """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""
+        return slab_column.control(h)
+
+    def punching(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> Punched:
+        """Punching of a loaded area under one combination."""
+        return slab_column.punch(concrete, steel, column, load)
+
+    def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
+        """Least tension steel over a column by 8.6.1.2 [mm2/mm]."""
+        return slab_column.least_over_column(steel, concrete, column, load)

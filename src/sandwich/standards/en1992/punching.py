@@ -233,3 +233,191 @@ def v_Rd_cs(v_Rd_c: Any, d: Any, s_r: Any, A_sw: Any, f_ywd_ef: Any, u_1: Any, *
     0.9
     """
     return np.minimum(0.75 * v_Rd_c + 1.5 * (d / s_r) * A_sw * f_ywd_ef / (u_1 * d), k_max * v_Rd_c)
+
+
+@clause("EN 1992-1-1:2004, 6.4.3(3), Table 6.1", formula="k: 0.45 at c_1/c_2 <= 0.5, 0.60 at 1, 0.70 at 2, 0.80 from 3")
+def k_moment(ratio: Any) -> Any:
+    """Part of the unbalanced moment that shear carries.
+
+    Parameters
+    ----------
+    ratio : float or ndarray
+        c_1/c_2, c_1 along the eccentricity [-].
+
+    Returns
+    -------
+    k_moment : float or ndarray
+        Factor k, by straight lines between the values of the table [-].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 6.4.3(3), Table 6.1.
+
+    Examples
+    --------
+    >>> round(float(k_moment(1.5)), 3)
+    0.65
+    """
+    return np.interp(ratio, (0.5, 1.0, 2.0, 3.0), (0.45, 0.60, 0.70, 0.80))
+
+
+@clause(
+    "EN 1992-1-1:2004, 6.4.3(3), (6.39), (6.43)",
+    formula="beta = 1 + u_1/V_Ed ((k_1 M_1/W_1)^2 + (k_2 M_2/W_2)^2)^(1/2)",
+)
+def beta_inside(V_Ed: Any, u_1: Any, k_1: Any, k_2: Any, M_1: Any, M_2: Any, W_1: Any, W_2: Any) -> Any:
+    """Factor of the unbalanced moments of a column inside, by (6.39) in both directions joined as in (6.43).
+
+    Parameters
+    ----------
+    V_Ed : float or ndarray
+        Punching force [N].
+    u_1 : float or ndarray
+        Control perimeter [mm].
+    k_1, k_2 : float or ndarray
+        Factors of Table 6.1 of both directions [-].
+    M_1, M_2 : float or ndarray
+        V_Ed times the eccentricity along both directions, from the centroid of the perimeter [N mm].
+    W_1, W_2 : float or ndarray
+        Integrals of |e| along both directions [mm2].
+
+    Returns
+    -------
+    beta : float or ndarray
+        Factor [-].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 6.4.3(3), expressions (6.39), (6.40), (6.43).
+
+    Examples
+    --------
+    >>> round(float(beta_inside(500e3, 4000.0, 0.6, 0.6, 50e6, 0.0, 2.5e6, 2.5e6)), 3)
+    1.096
+    """
+    return 1.0 + u_1 / V_Ed * np.hypot(k_1 * M_1 / W_1, k_2 * M_2 / W_2)
+
+
+@clause(
+    "EN 1992-1-1:2004, 6.4.3(4), (6.44)", formula="beta = u_1/u_1* + k M_par/V_Ed u_1/W_1, eccentricity to the inside"
+)
+def beta_edge(V_Ed: Any, u_1: Any, u_1_red: Any, k: Any, M_par: Any, W_1: Any) -> Any:
+    """Factor of the unbalanced moment of a column at an edge.
+
+    Parameters
+    ----------
+    V_Ed : float or ndarray
+        Punching force [N].
+    u_1, u_1_red : float or ndarray
+        Control perimeter and its reduced length u_1* of Figure 6.20 a) [mm].
+    k : float or ndarray
+        Factor of Table 6.1 for c_1/(2 c_2) [-].
+    M_par : float or ndarray
+        V_Ed times the eccentricity along the edge [N mm].
+    W_1 : float or ndarray
+        Integral of |e| along the edge [mm2].
+
+    Returns
+    -------
+    beta : float or ndarray
+        Factor [-].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 6.4.3(4), expression (6.44).
+
+    Examples
+    --------
+    >>> round(float(beta_edge(300e3, 3000.0, 2600.0, 0.45, 0.0, 1.5e6)), 3)
+    1.154
+    """
+    return u_1 / u_1_red + k * np.abs(M_par) / V_Ed * u_1 / W_1
+
+
+@clause("EN 1992-1-1:2004, 6.4.3(5), (6.46)", formula="beta = u_1/u_1*, eccentricity to the inside")
+def beta_corner(u_1: Any, u_1_red: Any) -> Any:
+    """Factor of the unbalanced moment of a column at a corner.
+
+    Parameters
+    ----------
+    u_1, u_1_red : float or ndarray
+        Control perimeter and its reduced length u_1* of Figure 6.20 b) [mm].
+
+    Returns
+    -------
+    beta : float or ndarray
+        Factor [-].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 6.4.3(5), expression (6.46).
+
+    Examples
+    --------
+    >>> beta_corner(1800.0, 1500.0)
+    1.2
+    """
+    return u_1 / u_1_red
+
+
+@clause(
+    "EN 1992-1-1:2004/A1:2014, 6.4.5(1), (6.52) for A_sw",
+    formula="A_sw = (v_Ed - 0.75 v_Rd,c) u_1 s_r / (1.5 f_ywd,ef)",
+)
+def A_sw(v_Ed: Any, v_Rd_c: Any, u_1: Any, s_r: Any, f_ywd_ef: Any) -> Any:
+    """Area of one perimeter of vertical punching reinforcement.
+
+    Parameters
+    ----------
+    v_Ed, v_Rd_c : float or ndarray
+        Stress and resistance without reinforcement at the control perimeter [MPa].
+    u_1, s_r : float or ndarray
+        Control perimeter and radial spacing [mm].
+    f_ywd_ef : float or ndarray
+        Effective strength [MPa].
+
+    Returns
+    -------
+    A_sw : float or ndarray
+        Area [mm2].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 6.4.5(1), expression (6.52).
+
+    Examples
+    --------
+    >>> round(A_sw(0.9, 0.6, 4000.0, 150.0, 300.0), 6)
+    600.0
+    """
+    return (v_Ed - 0.75 * v_Rd_c) * u_1 * s_r / (1.5 * f_ywd_ef)
+
+
+@clause("EN 1992-1-1:2004, 9.4.3(2), (9.11)", formula="A_sw,min = 0.08 f_ck^(1/2)/f_yk s_r u / 1.5")
+def A_sw_min(f_ck: Any, f_yk: Any, s_r: Any, u: Any, *, factor: Any = 0.08) -> Any:
+    """Least area of one perimeter of vertical punching reinforcement.
+
+    Parameters
+    ----------
+    f_ck, f_yk : float or ndarray
+        Cylinder strength and yield strength of the links [MPa].
+    s_r, u : float or ndarray
+        Radial spacing, and length over which the legs are spread: their number times s_t [mm].
+    factor : float
+        0.08 of (9.11) [MPa^(1/2)].
+
+    Returns
+    -------
+    A_sw_min : float or ndarray
+        Area [mm2].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.4.3(2), expression (9.11) with vertical legs.
+
+    Examples
+    --------
+    >>> round(float(A_sw_min(25.0, 500.0, 150.0, 3000.0)), 1)
+    240.0
+    """
+    return factor * np.sqrt(f_ck) / f_yk * s_r * u / 1.5

@@ -17,16 +17,21 @@ from sandwich.errors import Fault, Faults, InputError
 from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats, each
-from sandwich.standards.en1992 import flexure, links, materials, minimum, shear, struts
+from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
+from sandwich.standards.en1992 import flexure, links, materials, minimum, shear, slab_column, struts
 from sandwich.standards.interface import Links, Strengths
 
 _CLAUSES = {
     "layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
     "greatest steel": "9.2.1.1(3)",
+    "punching": "6.4", "punching links": "6.4.5",
 }  # fmt: skip
 _READINGS = (
     "layers: eta f_cd, and 0.6 nu' f_cd of (6.56) where the demand has a principal tension or a bar of the face pulls",
     "shear where the section is uncracked in bending along it: the bars of either face count",
+    "punching: moments of both directions at once by (6.39) joined as in (6.43); wall ends beta 1.35, corners 1.2",
+    "punching: columns more than 1.5 d from an edge are no edge columns in 6.4.3(4), (5) and 6.4.5(3)",
+    "wall ends and corners: a length of wall up to its thickness, and up to 2.8 d less half of it, counts each way",
 )
 
 
@@ -284,3 +289,15 @@ class EN1992:
         gamma_c = self.parameters[situation]["gamma_c"]
         f_cd = materials.f_cd(concrete.cylinder, gamma_c=gamma_c, alpha_cc=self._value("alpha_cc"))
         return np.asarray(shear.sigma_cp(-np.asarray(n, dtype=float), h, f_cd))
+
+    def control(self, h: float, d: float) -> ControlRule:  # noqa: ARG002
+        """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""
+        return slab_column.control(d)
+
+    def punching(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> Punched:
+        """Punching of a loaded area under one combination."""
+        return slab_column.punch(self.parameters, concrete, steel, column, load)
+
+    def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:  # noqa: ARG002
+        """None: the standard asks for none [mm2/mm]."""
+        return 0.0

@@ -207,3 +207,29 @@ def tau_punching(f_ck: Any, beta_c: Any = 1.0) -> Any:
     0.9375
     """
     return np.minimum(0.5 + beta_c, 1.0) * 0.25 * np.sqrt(f_ck)
+
+
+@clause("IS 456:2000, 31.6.2.2, 31.3.3", formula="1 - alpha, alpha = 1 / (1 + 2/3 (a_1/a_2)^(1/2))")
+def moment_by_shear(a_1: Any, a_2: Any) -> Any:
+    """Part of the unbalanced moment that eccentricity of shear carries.
+
+    Parameters
+    ----------
+    a_1, a_2 : float or ndarray
+        Sizes of the critical section along the eccentricity and across it [mm].
+
+    Returns
+    -------
+    moment_by_shear : float or ndarray
+        Part 1 - alpha [-].
+
+    References
+    ----------
+    IS 456:2000, 31.6.2.2 with 31.3.3.
+
+    Examples
+    --------
+    >>> round(float(moment_by_shear(600.0, 600.0)), 3)
+    0.4
+    """
+    return 1.0 - 1.0 / (1.0 + 2.0 / 3.0 * np.sqrt(a_1 / a_2))

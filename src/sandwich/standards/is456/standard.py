@@ -12,19 +12,22 @@ from numpy.typing import ArrayLike
 from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
+from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
 from sandwich.standards.interface import Links, Strengths
-from sandwich.standards.is456 import flexure, layers, minimum, shear
+from sandwich.standards.is456 import flexure, layers, minimum, shear, slab_column
 
 _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
     "greatest steel": "26.5.1.1(b)",
+    "punching": "31.6.3", "punching links": "31.6.3.2",
 }  # fmt: skip
 _READINGS = (
     "layers: 0.36 f_ck/0.84 opposite bars that pull, 0.4 f_ck where none does, six tenths of that where cracked",
     "shear in the direction of the principal shear; tension lowers it by the factor that compression raises it",
     "links and greatest steel by the clauses of beams, least links too",
     "shear where the section is uncracked in bending along it: the bars of either face count",
+    "punching: wall ends and corners with 1.35 and 1.2 times the mean stress; farther sections cut their corners",
 )
 
 
@@ -120,3 +123,15 @@ class IS456(PrincipalShear):
         area = shear.a_sv(np.asarray(v_Ed, dtype=float) / d, np.asarray(resistance, dtype=float) / d, steel.f_yk)
         area = np.maximum(area, shear.a_sv_min(steel.f_yk))
         return Links(area, np.asarray(shear.tau_c_max(concrete.cube) * d), np.ones(d.shape))
+
+    def control(self, h: float, d: float) -> ControlRule:  # noqa: ARG002
+        """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""
+        return slab_column.control(h)
+
+    def punching(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> Punched:
+        """Punching of a loaded area under one combination."""
+        return slab_column.punch(concrete, steel, column, load)
+
+    def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:  # noqa: ARG002
+        """None: the standard asks for none [mm2/mm]."""
+        return 0.0

@@ -1,0 +1,59 @@
+"""Places where a slab may punch: columns, wall ends and corners, loaded areas."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from sandwich.job.base import Finite, Model, Place, Positive
+
+_SIZES = {
+    "column": "c1 and c2 in mm, or diameter",
+    "loaded area": "c1 and c2 in mm, or diameter",
+    "wall end": "thickness in mm",
+    "wall corner": "thickness in mm and second, the direction of the other wall",
+}
+
+
+class Punching(Model):
+    """Alike columns, wall ends or corners, or loaded areas of one zone [mm], at their places [m].
+
+    `along` is the direction of side c1, or the one in which a wall goes on from its end; `second` that of the other
+    wall at a corner. The force is integrated around the control perimeter, or that of the supports inside the area in
+    plan, or given by case [kN], positive where it pushes towards the top. `beta` replaces the factor of the
+    unbalanced moment; bars in tension may be raised by a ratio [-] before reinforcement is placed.
+    """
+
+    zone: str
+    at: Annotated[tuple[Place, ...], Field(min_length=1)]
+    kind: Literal["column", "wall end", "wall corner", "loaded area"] = "column"
+    c1: Positive | None = None
+    c2: Positive | None = None
+    diameter: Positive | None = None
+    thickness: Positive | None = None
+    along: Place = (1.0, 0.0, 0.0)
+    second: Place | None = None
+    force: Literal["integrated", "reactions"] | dict[str, Finite] = "integrated"
+    beta: Annotated[float, Field(ge=1.0, le=5.0)] | None = None
+    raise_bars: Annotated[float, Field(ge=1.0, le=3.0)] = 1.0
+    reinforcement: Literal["none", "links", "studs"] = "none"
+    combinations: tuple[str, ...] = ("*",)
+
+    @model_validator(mode="after")
+    def _has_a_size(self) -> Punching:
+        rectangle = self.c1 is not None and self.c2 is not None and self.diameter is None
+        circle = self.diameter is not None and self.c1 is None and self.c2 is None
+        wall = self.kind.startswith("wall")
+        sized = self.thickness is not None and not (self.c1 or self.c2 or self.diameter) if wall else (
+            (rectangle or circle) and self.thickness is None
+        )  # fmt: skip
+        if not sized or (self.second is not None) != (self.kind == "wall corner"):
+            raise ValueError(f"the size of a {self.kind} is not given, or twice; {_SIZES[self.kind]} would do")
+        if self.kind.startswith("wall") and self.force == "reactions":
+            raise ValueError("a wall hands its force over along its length; force = 'integrated' would do")
+        return self
+
+    def names(self, name: str) -> list[str]:
+        """Names of the places of an entry of the job."""
+        return [name] if len(self.at) == 1 else [f"{name} {i + 1}" for i in range(len(self.at))]

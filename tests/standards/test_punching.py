@@ -1,0 +1,250 @@
+"""Punching: perimeters against closed forms, whole checks against reference cases and hand calculations."""
+
+import json
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from conftest import REFERENCE
+from sandwich.mechanics.perimeter import Perimeter
+from sandwich.mechanics.region import handed_over
+from sandwich.model.perimeter import Plan, circle, leg, rectangle
+from sandwich.places import column_on
+from sandwich.section import Concrete, Steel
+from sandwich.standards.aci318.standard import ACI318
+from sandwich.standards.column import ColumnLoad
+from sandwich.standards.en1992 import punching
+from sandwich.standards.en1992.standard import EN1992
+from sandwich.standards.is456.standard import IS456
+
+EN, ACI, IS = EN1992.recommended(), ACI318(), IS456()
+WIDE = shapely.box(-2e4, -2e4, 2e4, 2e4)
+X = np.array([1.0, 0.0])
+CASES = {c["id"]: c for c in json.loads((REFERENCE / "shear_and_punching.json").read_text()) if "punching" in c["type"]}
+
+
+def column(standard, slab, area, d, **wanted):
+    return column_on(Plan(slab, area, wanted.pop("legs", ())), d + 40.0, d, standard, **wanted)
+
+
+def load(V, e=(0.0, 0.0), rho=0.006, sigma=0.0):
+    return ColumnLoad("persistent", V, V * np.array(e), rho, rho, sigma)
+
+
+def slab_to(*sides):
+    """A slab that ends at the given x and y below zero, and far away above."""
+    return shapely.box(*sides, 2e4, 2e4)
+
+
+@pytest.mark.parametrize("case", [c for c in CASES.values() if c["type"] == "en_punching"], ids=lambda c: c["id"])
+def test_reference_cases_of_en_1992(case):
+    i, expected = case["inputs"], case["expected"]
+    assert i["fcd"] == i["fck"] / 1.5
+    c = column(EN, WIDE, rectangle(i["c1"], i["c2"]), i["d"], beta=i["beta"])
+    p = EN.punching(Concrete(i["fck"]), Steel(500.0), c, replace(load(i["VEd"]), rho_x=i["rho_ly"], rho_y=i["rho_lz"]))
+    assert c.control.u == pytest.approx(expected["u1"], rel=1e-3)
+    assert p.v_Ed == pytest.approx(expected["vEd_u1"], rel=1e-3)  # the arcs are chords
+    exact = (p.v_Rd_c, expected["vRdc"]), (p.v_max, expected["vRd_max"]), (p.v_face, expected["vEd_u0"])
+    assert all(found == pytest.approx(wanted, rel=1e-6) for found, wanted in exact)
+    u_out = punching.u_out(i["VEd"], p.v_Rd_c, i["d"], i["beta"])
+    assert u_out == pytest.approx(expected["u_out"], rel=1e-6)
+
+
+@pytest.mark.parametrize("case", [c for c in CASES.values() if c["type"] == "aci_punching"], ids=lambda c: c["id"])
+def test_reference_cases_of_aci_318(case):
+    i, expected = case["inputs"], case["expected"]
+    c1, c2 = i["c1"], i["c2"]
+    ends = {"inside": (-2e4, -2e4), "edge": (-c1 / 2, -2e4), "corner": (-c1 / 2, -c2 / 2)}[i["position"]]
+    c = column(ACI, slab_to(*ends), rectangle(c1, c2), i["d"])
+    assert c.place == i["position"]
+    assert c.control.u == pytest.approx(expected["bo"], rel=1.5e-3)
+    p = ACI.punching(Concrete(i["fc"]), Steel(420.0), c, load(1e5))
+    assert p.v_Rd_c == pytest.approx(expected["phi_vc"], rel=1e-3)
+
+
+def test_perimeters_have_their_closed_forms():
+    d, c1, c2 = 200.0, 300.0, 500.0
+    line = column(EN, WIDE, rectangle(c1, c2), d).control
+    # (6.41), eccentricity along c1
+    W = c1**2 / 2 + c1 * c2 + 4 * c2 * d + 16 * d**2 + 2 * np.pi * d * c1
+    assert line.first_moment(X, line.centroid) == pytest.approx(W, rel=3e-3)
+    edge = column(EN, slab_to(-c1 / 2, -2e4), rectangle(c1, c2), d)
+    assert (edge.place, edge.control.u) == ("edge", pytest.approx(2 * c1 + c2 + 2 * np.pi * d, rel=2e-3))
+    # (6.45), eccentricity along the edge
+    W = c2**2 / 4 + c1 * c2 + 4 * c1 * d + 8 * d**2 + np.pi * d * c2
+    assert edge.control.first_moment(X[::-1], edge.control.centroid) == pytest.approx(W, rel=3e-3)
+    corner = column(EN, slab_to(-c1 / 2, -c2 / 2), rectangle(c1, c2), d)
+    assert corner.control.u == pytest.approx(c1 + c2 + np.pi * d, rel=3e-3)
+    assert column(EN, WIDE, circle(400.0), d).control.u == pytest.approx(np.pi * (400.0 + 4 * d), rel=1e-3)
+    # an edge far off leaves the closed perimeter shorter; a near one does not, Figure 6.15
+    near, far = (column(EN, slab_to(-away, -2e4), rectangle(c1, c2), d) for away in (600.0, 1200.0))
+    assert near.control.u == pytest.approx(2 * (600.0 + c1 / 2) + c2 + 2 * np.pi * d, rel=2e-3)
+    assert far.control.u == pytest.approx(2 * (c1 + c2) + 4 * np.pi * d, rel=2e-3)
+    assert (near.place, far.place) == ("edge", "inside")
+    # an end and a corner of a wall
+    end = column(EN, WIDE, leg(X, 250.0, 250.0), d, legs=((X, 250.0),), kind="wall end", beta=1.35)
+    assert end.control.u == pytest.approx(250.0 + 2 * 250.0 + 2 * np.pi * d, rel=3e-3)
+    ways = ((X, 375.0), (X[::-1], 375.0))
+    area = shapely.union_all([leg(a, 250.0, 375.0, 125.0) for a, _ in ways])
+    assert column(EN, WIDE, area, d, legs=ways).control.u == pytest.approx(2 * 500.0 + np.pi * d, rel=5e-3)
+
+
+def test_second_moments_of_the_critical_section():
+    d, c1, c2 = 240.0, 400.0, 600.0
+    line = column(ACI, WIDE, rectangle(c1, c2), d).control
+    b1, b2 = c1 + d, c2 + d
+    J = d * b1**3 / 6 + b1 * d**3 / 6 + d * b2 * b1**2 / 2  # of an inner column, ACI 421.1R
+    assert line.second_moments(d)[0, 0] == pytest.approx(J, rel=1e-9)
+    edge = column(ACI, slab_to(-c1 / 2, -2e4), rectangle(c1, c2), d).control
+    b1 = c1 + d / 2
+    away = b1**2 / (2 * b1 + b2)  # of the centroid from the inner side
+    J = 2 * (b1 * d**3 / 12 + d * b1**3 / 12 + b1 * d * (b1 / 2 - away) ** 2) + b2 * d * away**2
+    assert edge.second_moments(d)[0, 0] == pytest.approx(J, rel=6e-3)
+    assert edge.centroid[0] == pytest.approx(c1 / 2 + d / 2 - away, abs=1.5)
+
+
+@given(angle=st.floats(0.0, 6.3), e=st.tuples(st.floats(-300, 300), st.floats(-300, 300)))
+def test_stress_turns_with_the_column(angle, e):
+    c, s = np.cos(angle), np.sin(angle)
+    turn = np.array([[c, -s], [s, c]])
+    line = column(ACI, slab_to(-200.0, -700.0), rectangle(400.0, 600.0), 200.0).control
+    turned = Perimeter(line.segments @ turn.T)
+    for V in (0.0, 3e5):
+        M = 1e5 * np.array(e)
+        stress = []
+        for one, moment in ((line, M), (turned, turn @ M)):
+            r = one.worst_place(V, moment, 200.0)
+            stress.append(V / (one.u * 200.0) + r @ np.linalg.solve(one.second_moments(200.0), moment))
+        assert abs(stress[0]) == pytest.approx(abs(stress[1]), rel=1e-9, abs=1e-9)
+    W = [one.first_moment(a, one.centroid) for one, a in ((line, X), (turned, turn @ X))]
+    assert W[0] == pytest.approx(W[1], rel=1e-9)
+
+
+def test_openings_cut_what_lies_behind_them():
+    d = 200.0
+    free = column(EN, WIDE, rectangle(400.0, 400.0), d).control.u
+    hole = shapely.box(900.0, -300.0, 1200.0, 300.0)  # wider than deep: no widening
+    cut = column(EN, WIDE - hole, rectangle(400.0, 400.0), d).control
+    assert cut.u == pytest.approx(free - 400.0, abs=3.0)  # tangents at 300/900 pass the ends of the straight side
+    assert cut.centroid[0] < -50.0
+    deep = shapely.box(900.0, -150.0, 2100.0, 150.0)  # l1 = 1200 > l2 = 300: l2 becomes 600, Figure 6.14
+    assert column(EN, WIDE - deep, rectangle(400.0, 400.0), d).control.u == pytest.approx(free - 400.0, abs=3.0)
+    assert column(EN, WIDE - shapely.box(1450, -300, 1700, 300), rectangle(400.0, 400.0), d).control.u == pytest.approx(
+        free
+    )
+    narrow = column(ACI, WIDE - hole, rectangle(400.0, 400.0), d).control.u  # d/2: chord at x = 300 of the same rays
+    assert narrow == pytest.approx(2400.0 - 2 * 100.0, abs=3.0)
+
+
+def test_moments_by_the_text_of_en_1992():
+    d, V = 200.0, 5e5
+    C, S = Concrete(30.0), Steel(500.0)
+
+    def beta(c, e):
+        return EN.punching(C, S, c, load(V, e)).v_Ed * c.control.u * d / V
+
+    round_ = column(EN, WIDE, circle(400.0), d, round_=True)
+    assert beta(round_, (120.0, 0.0)) == pytest.approx(1 + 0.6 * np.pi * 120.0 / (400.0 + 4 * d), rel=2e-3)  # (6.42)
+    square = column(EN, WIDE, rectangle(400.0, 400.0), d)
+    b = 400.0 + 4 * d
+    assert beta(square, (60.0, 80.0)) == pytest.approx(1 + 1.8 * np.hypot(60.0 / b, 80.0 / b), rel=0.02)  # (6.43)
+    edge = column(EN, slab_to(-200.0, -2e4), rectangle(400.0, 400.0), d)
+    reduced = 400.0 + 2 * 200.0 + 2 * np.pi * d  # Figure 6.20 a)
+    assert beta(edge, (90.0, 0.0)) == pytest.approx(edge.control.u / reduced, rel=2e-3)
+    assert beta(edge, (90.0, 50.0)) > beta(edge, (90.0, 0.0))
+    outside = beta(edge, (-90.0, 0.0))
+    W = edge.control.first_moment(X, edge.control.centroid)
+    away = 90.0 + edge.control.centroid[0]
+    assert outside == pytest.approx(1 + 0.6 * away * edge.control.u / W, rel=1e-9)  # (6.39) about the centroid
+    corner = column(EN, slab_to(-200.0, -200.0), rectangle(400.0, 400.0), d)
+    assert beta(corner, (50.0, 50.0)) == pytest.approx((800.0 + np.pi * d) / (400.0 + np.pi * d), rel=3e-3)
+    assert edge.face == pytest.approx(1200.0, abs=3.0)
+    p = EN.punching(C, S, corner, load(V))
+    assert p.v_face == pytest.approx(beta(corner, (0, 0)) * V / (3 * d * d), rel=2e-3)  # u_0 = 3 d
+    none = EN.punching(C, S, square, load(0.0))
+    assert none.use < 1e-4
+    assert np.isfinite(none.v_Ed)
+
+
+@pytest.mark.parametrize(("standard", "V"), [(EN, 6e5), (ACI, 7e5), (IS, 7e5)], ids=lambda s: getattr(s, "name", ""))
+def test_reinforcement_carries_its_force_and_ends_where_none_is_needed(standard, V):
+    d, C, S = 200.0, Concrete(30.0), Steel(500.0)
+    e = (40.0, 20.0)
+    c = column(standard, WIDE, rectangle(400.0, 400.0), d, shear="links")
+    p = standard.punching(C, S, c, load(V, e))
+    assert p.use > 1.0
+    r = p.reinforcement
+    assert r.why == ""
+    assert np.all(np.diff(r.distance) <= 0.75 * d + 1e-9)
+    area, s = r.area[0], r.distance[1] - r.distance[0]
+    if standard is EN:
+        f = punching.f_ywd_ef(d, 500.0 / 1.15)
+        assert punching.v_Rd_cs(p.v_Rd_c, d, s, area, f, c.control.u) >= p.v_Ed * (1 - 1e-9)
+        assert c.at(r.reach, "round").u == pytest.approx(
+            punching.u_out(p.v_Ed * c.control.u * d, p.v_Rd_c, d), rel=1e-3
+        )
+        assert r.distance[-1] >= r.reach - 1.5 * d - 1e-6
+        assert all(n * 2.0 * d >= u for n, u in zip(r.legs, r.length, strict=True))
+    else:
+        f, share = (420.0, 0.17 * np.sqrt(30.0)) if standard is ACI else (0.87 * 415.0, 0.5 * p.v_Rd_c)
+        phi = 0.75 if standard is ACI else 1.0
+        assert phi * (share + area * f / (c.control.u * s)) == pytest.approx(p.v_Ed, rel=1e-6)
+        assert r.distance[-1] >= r.reach - 0.5 * d - 1e-6
+        beyond = replace(c, control=c.at(r.reach, "cut"))
+        limit = 0.75 * 0.17 * np.sqrt(30.0) if standard is ACI else 0.5 * p.v_Rd_c
+        assert standard.punching(C, S, beyond, load(V, e)).v_Ed == pytest.approx(limit, rel=1e-3)
+    too_much = standard.punching(C, S, c, load(3.0 * V, e))
+    assert "would do" in too_much.reinforcement.why
+    bare = standard.punching(C, S, replace(c, shear="none"), load(V, e))
+    assert (bare.v_Ed, bare.v_Rd_c, bare.reinforcement) == (p.v_Ed, p.v_Rd_c, None)
+    if standard is EN and np.isfinite(bare.raised):
+        enough = EN.punching(C, S, c, load(V, e, rho=0.006 * bare.raised))
+        assert enough.use == pytest.approx(1.0, rel=1e-9)
+
+
+def test_studs_and_least_bars_of_aci_318():
+    d, C, S = 200.0, Concrete(30.0), Steel(420.0)
+    c = column(ACI, WIDE, rectangle(400.0, 400.0), d, shear="studs")
+    links = replace(c, shear="links")
+    q = load(8e5)
+    studs, stirrups = (ACI.punching(C, S, one, q).reinforcement for one in (c, links))
+    assert studs.area[0] / (studs.distance[1] - studs.distance[0]) < stirrups.area[0] / (
+        stirrups.distance[1] - stirrups.distance[0]
+    )
+    thin = column(ACI, WIDE, rectangle(400.0, 400.0), 120.0, shear="links")
+    assert "studs would do" in ACI.punching(C, S, thin, load(3.8e5)).reinforcement.why
+    # by hand: v_uv = 8e5/(2400 200) = 1.667 > 0.75 0.17 sqrt(30); b_slab = 400 + 3 240; 5 v b_slab b_o/(phi 40 420)
+    assert ACI.least_over_column(C, S, c, q) * 1120.0 == pytest.approx(
+        5 * 8e5 / 480e3 * 1120.0 * 2400.0 / (0.75 * 40 * 420), rel=2e-3
+    )
+    assert ACI.least_over_column(C, S, c, load(1e5)) == 0.0
+    assert EN.least_over_column(C, S, c, q) == 0.0
+
+
+@given(
+    bend=st.tuples(*[st.floats(-2, 2)] * 3), slope=st.tuples(*[st.floats(-1, 1)] * 4),
+    bumps=st.lists(st.floats(-0.2, 0.2), min_size=50, max_size=50),
+)  # fmt: skip
+def test_a_field_in_equilibrium_hands_nothing_over(bend, slope, bumps):
+    """mx, my, mxy linear, shear as equilibrium has it, a distorted mesh: no force, no moment; then a known one."""
+    x, y = np.meshgrid(np.arange(5.0), np.arange(5.0))
+    xy = np.stack([x, y], -1) + np.array(bumps).reshape(5, 5, 2)
+    corners = np.array([[xy[j, i], xy[j, i + 1], xy[j + 1, i + 1], xy[j + 1, i]] for j in range(4) for i in range(4)])
+    inner = np.array(
+        [
+            [(i, j) == (2, 2) for i, j in ((a, b), (a + 1, b), (a + 1, b + 1), (a, b + 1))]
+            for b in range(4)
+            for a in range(4)
+        ]
+    )
+    X_, Y_ = corners[..., 0], corners[..., 1]
+    a, b, c, e = slope
+    m = np.stack([bend[0] + a * X_ + b * Y_, bend[1] + c * X_ + e * Y_, bend[2] + 0 * X_], -1)[:, :, None]
+    v = np.broadcast_to(np.array([-a, -e]), (*X_.shape, 1, 2))
+    V, moment = handed_over(corners, inner, m, v)
+    assert abs(V[0]) < 1e-12
+    assert np.abs(moment).max() < 1e-12
