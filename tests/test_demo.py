@@ -129,7 +129,13 @@ def test_maps_and_report(demo, result):
         for z, faces in (("floor", ("bottom", "top")), ("drum", ("inside", "outside")))
         for n in [*(f"{f} {d}" for f in faces for d in "xy"), "shear", "use of bars"]
     }
-    assert names == want | {"model.png", "drum links.png", "strip beside the opening.png", "strip rim to drum.png"}
+    assert names == want | {
+        "model.png",
+        "floor punching.png",
+        "drum links.png",
+        "strip beside the opening.png",
+        "strip rim to drum.png",
+    }
     page = (demo / "results" / "report.html").read_text()
     assert page.count("data:image/png;base64,") == 17
     assert not re.search(r'(src|href)="(?!data:|#)', page)

@@ -36,10 +36,11 @@ def handed_over(corners: Floats, inside: NDArray[np.bool_], m: Floats, v: Floats
     ----------
     Virtual work: the region is lifted, and tilted about either axis, while the nodes outside stay; the work of the
     resultants in the elements between is that of the support. Equilibrium of the elements makes it exact, where an
-    integral along a line depends on where it crosses them.
+    integral along a line depends on where it crosses them. Shear strains are tied as in Bathe and Dvorkin, 1985.
     """
     V, moment = np.zeros(m.shape[2]), np.zeros((m.shape[2], 2))
     lift = inside.astype(float)
+    tied = _tied(corners, lift)
     for xi in (-_AT, _AT):
         for eta in (-_AT, _AT):
             N = 0.25 * np.array(
@@ -47,14 +48,23 @@ def handed_over(corners: Floats, inside: NDArray[np.bool_], m: Floats, v: Floats
             )
             along = 0.25 * np.array([[eta - 1, 1 - eta, 1 + eta, -1 - eta], [xi - 1, -1 - xi, 1 + xi, 1 - xi]])
             J = np.einsum("ic,ecd->eid", along, corners)
-            area = J[:, 0, 0] * J[:, 1, 1] - J[:, 0, 1] * J[:, 1, 0]
-            slope = np.linalg.solve(J, np.broadcast_to(along, (len(J), 2, 4)))  # of the shape functions, (e, 2, 4)
+            weight = np.abs(J[:, 0, 0] * J[:, 1, 1] - J[:, 0, 1] * J[:, 1, 0])
             here_m, here_v = np.einsum("c,eckf->ekf", N, m), np.einsum("c,eckf->ekf", N, v)
-            phi, rise = lift @ N, np.einsum("eic,ec->ei", slope, lift)
-            weight = np.abs(area)
+            rise = np.linalg.solve(J, np.einsum("ic,ec->ei", along, lift)[..., None])[..., 0]
             V += np.einsum("e,ekf,ef->k", weight, here_v, rise)
             bend = np.stack([here_m[..., [0, 2]], here_m[..., [2, 1]]], -2)  # (e, k, 2, 2)
-            bending = np.einsum("e,ekij,ej->ki", weight, bend, rise)
-            tilt = np.einsum("eic,ec,ecj->eij", slope, lift, corners) - phi[:, None, None] * np.eye(2)
-            moment += bending + np.einsum("e,eki,eij->kj", weight, here_v, tilt)
+            moment += np.einsum("e,ekij,ej->ki", weight, bend, rise)
+            across = [(1 - s) / 2 * pair[0] + (1 + s) / 2 * pair[1] for s, pair in zip((eta, xi), tied, strict=True)]
+            moment += np.einsum("e,eki,eij->kj", weight, here_v, np.linalg.solve(J, np.stack(across, 1)))
     return V, moment
+
+
+def _tied(corners: Floats, lift: Floats) -> list[tuple[Floats, Floats]]:
+    """Shear strain of both tilts along opposite sides of the elements, (e, 2) each, at the middles of the sides."""
+
+    def side(a: int, b: int) -> Floats:
+        way = corners[:, b] - corners[:, a]
+        rise = lift[:, [b]] * corners[:, b] - lift[:, [a]] * corners[:, a]
+        return np.asarray((rise - (lift[:, [a]] + lift[:, [b]]) / 2.0 * way) / 2.0)
+
+    return [(side(0, 1), side(3, 2)), (side(0, 3), side(1, 2))]

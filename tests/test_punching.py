@@ -1,0 +1,158 @@
+"""Places of a job that may punch: forces against reactions, tables, raised bars, explanations, bad input."""
+
+import re
+
+import numpy as np
+import pandas as pd
+import pytest
+from numpy.testing import assert_allclose
+
+from conftest import write_plate
+from sandwich import InputError, explain_place, explain_point, run_job
+from sandwich.errors import Faults
+from sandwich.incoming import bring_in
+from sandwich.places import places_of
+from sandwich.start import copy_demo
+
+REQUIRED = "required [mm2/m]"
+
+
+@pytest.fixture(scope="module")
+def floor(tmp_path_factory):
+    """The floor of the demo alone, on thinner columns."""
+    job = copy_demo(tmp_path_factory.mktemp("punching") / "demo")
+    text = re.sub(r"(?s)\[zones\.drum\].*?(?=\n# Kinds)", "", job.read_text())
+    text = re.sub(r"(?m)^rule = .*\n", "", text)
+    text = text.replace("c1 = 400 ", "c1 = 200 ").replace("c2 = 400", "c2 = 200\nbeta = 1.5")
+    job.write_text(text.replace("raise_bars = 1.5", "raise_bars = 3.0"))
+    return job
+
+
+@pytest.fixture(scope="module")
+def ran(floor):
+    return run_job(floor, pictures=True)
+
+
+def test_forces_of_columns_are_those_of_their_reactions(floor):
+    """By the resultants of the elements around a column, less the load on them; moments to the digits of the files."""
+    places = places_of(bring_in(floor), Faults())
+    assert len(places) == 8
+    for p in places:
+        names = p.chosen.names
+        load = {"SW": 7.0, "FIN": 1.5, "QT": 5.0}  # kN/m2 on the terrace
+        q = np.array([sum(f * load.get(c, 0.0) for c, f in p.chosen.row(n).factors.items()) for n in names])
+        lost = (p.forces.V - p.other.V) / 1e3
+        area = lost / np.where(np.abs(q) > 1.0, q, np.nan)
+        assert np.nanmax(area) - np.nanmin(area) < 0.01  # one tributary area, whatever the combination
+        assert 0.2 < np.nanmean(area) < 1.5
+        assert_allclose(p.other.moment, p.forces.moment, atol=1e-4 * np.abs(p.forces.moment).max())
+
+
+def test_tables_picture_and_raised_bars(floor, ran):
+    table = ran.punching.set_index("place")
+    use = ran.punching[["utilisation", "utilisation at the face"]].max(axis=1)
+    assert use.is_monotonic_decreasing
+    raised = table[table["bars raised by"] > 1.0]
+    assert len(raised)
+    assert (raised["utilisation"] <= 1.0).all()
+    linked = table[table["status"] == "links"]
+    rows = ran.punching_rows
+    assert set(rows["place"] if rows is not None else ()) == set(linked.index)
+    assert (ran.folder / "maps" / "floor punching.png").is_file()
+    page = (ran.folder / "report.html").read_text()
+    assert all(word in page for word in ("Rows of punching reinforcement" if len(linked) else "Punching", "columns 8"))
+    floor.write_text(floor.read_text().replace("raise_bars = 3.0", "raise_bars = 1.0"))
+    plain = run_job(floor, pictures=False)
+    floor.write_text(floor.read_text().replace("raise_bars = 1.0", "raise_bars = 3.0"))
+    before, after = (
+        plain.steel.set_index(["point", "layer"])[REQUIRED],
+        ran.steel.set_index(["point", "layer"])[REQUIRED],
+    )
+    more = after[after > before * (1 + 1e-9)] / before
+    assert set(more.dropna().index.get_level_values("layer")) == {"top x", "top y"}
+    assert more.max() == pytest.approx(raised["bars raised by"].max(), rel=1e-6)
+    assert (after >= before).all()
+
+
+def test_explanations_equal_the_tables(floor, ran, cli):
+    assert run_job(floor, pictures=False).reused == ("floor",)
+    for name in ("columns 8", "columns 5"):
+        row = ran.punching.set_index("place").loc[name]
+        answer = {q.symbol: q.value for q in explain_place(floor, name).answer}
+        assert answer["v_Ed"] == pytest.approx(row["v_Ed [MPa]"], rel=1e-9)
+        assert answer["utilisation"] == pytest.approx(row["utilisation"], rel=1e-9)
+    place = next(f for f in ran.punched if f.raised > 1.0).place
+    z = ran.zones[0]
+    near = z.labels[int(np.linalg.norm(z.xyz - place.origin, axis=1).argmin())]
+    answer = {q.symbol: q.value for q in explain_point(floor, near).answer}
+    stored = ran.steel.set_index(["point", "layer"])[REQUIRED]
+    assert answer["top x"] == pytest.approx(stored[near, "top x"], rel=1e-9)
+    code, out, _ = cli("explain", floor, "--place", place.name, "--combination", place.chosen.names[0])
+    assert code == 0
+    for words in ("FORCE", "reactions inside its plan", "(6.47)", "u_1"):
+        assert words in out
+    code, _, err = cli("explain", floor, "--place", "column 9")
+    assert code == 2
+    assert "no place 'column 9'; there are columns 1" in " ".join(err.split())
+    assert cli("explain", floor)[0] == 2
+
+
+@pytest.mark.parametrize(("standard", "clause"), [("ACI 318-19", "22.6.5"), ("IS 456:2000", "31.6.3")])
+def test_other_standards(floor, standard, clause):
+    text = floor.read_text()
+    try:
+        weaker = text.replace("c1 = 200", "c1 = 120").replace("c2 = 200\nbeta = 1.5", "c2 = 120")
+        floor.write_text(weaker.replace("f_ck = 30", "f_ck = 15") + f'\n[design]\nstandard = "{standard}"\n')
+        found = run_job(floor, pictures=False).punching
+        sheet = explain_place(floor, found["place"].iloc[0])
+    finally:
+        floor.write_text(text)
+    assert set(found["clause"]) == {clause}
+    assert found["utilisation"].max() > 1.0
+    assert {q.symbol: q.value for q in sheet.answer}["v_Ed"] == pytest.approx(found["v_Ed [MPa]"].iloc[0], rel=1e-9)
+    assert sum(s.title.startswith("Greatest stress of a force") for _, s in sheet.steps) == 1
+
+
+@pytest.mark.parametrize(
+    ("entry", "words"),
+    [
+        ("c1 = 300", ["punching.p: the size of a column is not given", "c1 and c2 in mm, or diameter would do"]),
+        ('kind = "wall end"\nc1 = 200\nc2 = 200', ["thickness in mm would do"]),
+        ('kind = "wall end"\nthickness = 200\nforce = "reactions"', ["force = 'integrated' would do"]),
+        ('diameter = 300\nforce = "reactions"', ["no support inside the area in plan"]),
+        ("diameter = 300\nforce = { X = 5 }", ["names case 'X'", "there are G, Q"]),
+        ("diameter = 300\ncombinations = ['Z*']", ["no combination has such a name"]),
+        ("diameter = 300\nalong = [0, 0, 1]", ["stands at right angles to the slab"]),
+        ("diameter = 300\nzone = 'roof'", ["no zone 'roof'; there are plate"]),
+        ("diameter = 300\nat = [[9, 9, 0]]", ["(9.0, 9.0, 0.0) is not on zone plate"]),
+    ],
+)
+def test_places_that_cannot_be_are_named(tmp_path, entry, words):
+    job = write_plate(tmp_path)
+    own = [f"{k} = {v}" for k, v in (("zone", '"plate"'), ("at", "[[1.5, 1.5, 0]]")) if f"{k} =" not in entry]
+    job.write_text(job.read_text() + "\n[punching.p]\n" + "\n".join([*own, entry]) + "\n")
+    with pytest.raises(InputError) as error:
+        run_job(job, pictures=False)
+    for word in words:
+        assert word in str(error.value)
+
+
+def test_a_force_given_by_case_on_either_face(tmp_path):
+    job = write_plate(tmp_path, n=12, size=0.5)
+    places = "".join(
+        f'[punching."{n}"]\nzone = "plate"\nkind = "loaded area"\ndiameter = 300\nat = [[3, 3, 0]]\nforce = {{ G = {v} }}\n'
+        for n, v in (("up", 200), ("down", -200))
+    )
+    job.write_text(job.read_text() + places)
+    found = run_job(job, pictures=False).punching.set_index("place")
+    assert_allclose(found["V [kN]"], [270.0, -270.0] if found.index[0] == "up" else [-270.0, 270.0])
+    steel = pd.read_csv(tmp_path / "results" / "steel.csv").groupby("layer")[REQUIRED].mean()
+    d = 250.0 - 30.0 - 12.0
+    for name, face in (("up", "top"), ("down", "bottom")):
+        rho = np.sqrt(steel[f"{face} x"] / (d * 1e3) * steel[f"{face} y"] / (d * 1e3))
+        k = 1 + np.sqrt(200 / d)
+        v = max(0.12 * k * (100 * rho * 30) ** (1 / 3), 0.035 * k**1.5 * 30**0.5)
+        sigma = -(1.35 * 60 + 1.5 * 30 - 1.35 * 40 - 1.5 * 20) / 250 / 2
+        assert found.loc[name, "resistance without [MPa]"] == pytest.approx(v + 0.1 * sigma, rel=0.02)
+        assert found.loc[name, "perimeter [mm]"] == pytest.approx(np.pi * (300 + 4 * d), rel=1e-3)
+    assert "mm of thickness" in found["what would do"].iloc[0] or (found["status"] == "ok").all()
