@@ -137,7 +137,7 @@ def test_maps_and_report(demo, result):
         "strip rim to drum.png",
     }
     page = (demo / "results" / "report.html").read_text()
-    assert page.count("data:image/png;base64,") == 17
+    assert page.count("data:image/png;base64,") == 18
     assert not re.search(r'(src|href)="(?!data:|#)', page)
     for words in (
         "points certified",

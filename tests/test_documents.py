@@ -7,9 +7,10 @@ import pytest
 from pydantic import BaseModel
 
 from sandwich.job.actions import Action, Case, Combination, Rules
+from sandwich.job.punching import Punching
 from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
-from sandwich.job.zone import Bars, Direction, Faces, Peaks, TopSide, Zone
+from sandwich.job.zone import Bars, Direction, Faces, Peaks, Support, TopSide, Zone
 
 ROOT = Path(__file__).parents[1]
 MODELS = (
@@ -30,6 +31,8 @@ MODELS = (
     Rules,
     Combination,
     Strip,
+    Support,
+    Punching,
 )
 
 

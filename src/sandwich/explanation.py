@@ -65,7 +65,7 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     settings = z.settings(standard_of(job))
     sheet = worked_point(
         combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
-        lambda name: _preface(z, i, came, name),
+        lambda name: _preface(z, i, came, name), support=0 if z.support is None else int(z.support[i]),
     )  # fmt: skip
     _raised(sheet, came, z, i, standard_of(job))
     _compare(sheet, job, z, i)

@@ -15,6 +15,7 @@ from sandwich.job.zone import Zone
 from sandwich.model.averaging import Averaged, average_peaks, find_peaks
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import Points, make_points
+from sandwich.model.supports import along_lines, found_in_mesh, support_states, under_places
 from sandwich.model.turn import turn_corners, turn_magnitudes
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
 from sandwich.resultants import to_mid_depth
@@ -47,6 +48,7 @@ class ZoneInput:
     points: Points | None = None
     averaged: Averaged | None = None
     raw: np.ndarray | None = None
+    support: np.ndarray | None = None
 
     def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
@@ -185,6 +187,7 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
                 raw,
             )
         )
+        out[-1] = replace(out[-1], support=_at_supports(job, out[-1], mesh))
         if orientation.flipped.any():
             log.warning(
                 "zone %s: %d elements have their normal on the other side; their faces are swapped",
@@ -192,6 +195,33 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
                 int(orientation.flipped.sum()),
             )
     return out
+
+
+def _at_supports(job: Job, z: ZoneInput, mesh: Mesh) -> np.ndarray | None:
+    """Which points lie inside or beside a support; None where the job speaks of none."""
+    entries = [p for p in job.punching.values() if p.zone == z.name]
+    if not entries and not z.zone.supports:
+        return None
+    assert z.points is not None
+    assert z.elements is not None
+    normals = z.points.bars[:, 2]
+    h = float(z.h.max())
+    reach = max(standard_of(job).control(h, h).distance, 1.0)  # inside the control perimeter punching is checked
+    footprints = under_places(entries, z.xyz, normals, reach)
+    if z.zone.supports == "found":
+        thick = mesh.thickness.copy()
+        for other in job.zones.values():
+            if other.thickness is not None:
+                own = np.isin(mesh.group, other.groups) | np.isin(mesh.element_ids, other.elements)
+                thick[own | other.everything] = other.thickness
+        footprints += found_in_mesh(mesh, z.elements, thick)
+    else:
+        footprints += along_lines(z.zone.supports, z.xyz, normals)
+    try:
+        depth = z.h / 2 + np.nanmean(np.abs(z.zone.bars.layers().axes(z.h)), axis=1)
+    except ValueError:  # a bar outside the section, which is named elsewhere
+        return None
+    return support_states(z.xyz, normals, depth, footprints)
 
 
 def _averaged(

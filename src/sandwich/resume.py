@@ -84,7 +84,8 @@ def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
     s = z.settings(standard)
     settings = (s.bars, s.concrete, s.steel, s.method, s.minimum, s.vertical, s.together, s.links, standard)
     names = [c.label for c in ultimate.columns], z.labels
-    return content([sources(_ROOMS), z.cases, z.h, ultimate.factors, ultimate.situations, settings, *names])
+    at = z.support if z.support is not None else np.empty(0)
+    return content([sources(_ROOMS), z.cases, z.h, at, ultimate.factors, ultimate.situations, settings, *names])
 
 
 def save_ultimate(path: Path, key: str, u: Ultimate) -> None:

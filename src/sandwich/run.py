@@ -206,7 +206,10 @@ def _doubtful(
     def ask(zone: str, point: str, check: str | None) -> str:
         z = by_name[zone]
         i = int(np.flatnonzero(z.labels == point)[0])
-        return advice(z.cases[i], ultimate.factors, ultimate.situations, float(z.h[i]), z.settings(standard), check)
+        return advice(
+            z.cases[i], ultimate.factors, ultimate.situations, float(z.h[i]), z.settings(standard), check,
+            support=None if z.support is None else z.support[[i]],
+        )  # fmt: skip
 
     return (
         with_advice(failures(steel), ask, "first"),
@@ -258,7 +261,7 @@ def _design(
     def design(z: ZoneInput, stored: np.ndarray) -> Ultimate:
         return design_ultimate(
             stored, ultimate.factors, ultimate.situations, z.h, z.settings(standard),
-            workers=job.design.workers, progress=advance,
+            support=z.support, workers=job.design.workers, progress=advance,
         )  # fmt: skip
 
     out, designed, reused, laid, over = [], [], [], {}, []

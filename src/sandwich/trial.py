@@ -106,7 +106,9 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
         except ValueError as error:
             found, _, remedy = str(error).partition("; ")
             raise InputError([Fault(f"zones.{name}.bars", found, remedy)]) from None
-        u = design_ultimate(cases, factors, situations, h_new, new, workers=job.design.workers)
+        u = design_ultimate(
+            cases, factors, situations, h_new, new, support=held.shear.support, workers=job.design.workers
+        )
         labels = points["point"].to_numpy()
         before = _frames(name, labels, held, names, h_old, old)
         after = _frames(name, labels, u, names, h_new, new)

@@ -23,8 +23,9 @@ NOTHING: Final = "neither three times the thickness nor f_ck 90 would do"
 
 
 def advice(
-    case: Floats, factors: Floats, situations: list[str], h: float, settings: Settings, check: str | None = None
-) -> str:
+    case: Floats, factors: Floats, situations: list[str], h: float, settings: Settings, check: str | None = None,
+    *, support: NDArray[np.int64] | None = None,
+) -> str:  # fmt: skip
     """Remedies of one point, each found by a design with it.
 
     Parameters
@@ -39,6 +40,8 @@ def advice(
         What it was designed with.
     check : str, optional
         The check that is exceeded; without it the point fails.
+    support : ndarray of int, shape (1,), optional
+        As in `design_ultimate`.
 
     Returns
     -------
@@ -48,7 +51,7 @@ def advice(
 
     def design(s: Settings, thick: float) -> Ultimate | None:
         try:
-            return design_ultimate(case[None], factors, situations, np.array([thick]), s, workers=1)
+            return design_ultimate(case[None], factors, situations, np.array([thick]), s, support=support, workers=1)
         except ValueError:  # a bar axis outside the section
             return None
 

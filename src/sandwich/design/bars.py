@@ -153,7 +153,7 @@ def used(
     at = np.flatnonzero(excused)
     if at.size:
         combined, axes = superpose(cases[at], factors), settings.bars.axes(h[at])
-        shear = shear_rows(combined, situations, h[at], axes, given.area[at], settings)
+        shear = shear_rows(combined, situations, h[at], axes, given.area[at], settings, u.shear.support[at])
         excused[at] = (shear.use.max(1) <= 1.0) | (u.shear.a_sw[at] > 0.0) & (
             shear.use.max(1) <= u.shear.utilisation[at]
         )
@@ -175,7 +175,7 @@ def _factor(
     axes = settings.bars.axes(h)
     there = np.isfinite(axes[0])
     strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
-    loaded = fields_and_links(combined, strengths, situations, h, axes, settings)
+    loaded = fields_and_links(combined, strengths, situations, h, axes, settings, u.shear.support[i : i + 1])
     rows, carried = loaded.fields.rows, loaded.pushed[0]
     demand = rows.witness.bars / rows.f_yd[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -9,6 +9,7 @@ import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.design.settings import Settings
+from sandwich.design.transverse import BESIDE
 from sandwich.design.ultimate import MATTERS, TOLERANCE, Ultimate
 from sandwich.mechanics import threelayer
 
@@ -29,6 +30,8 @@ OKAY: Final = "ok"
 SHEAR: Final = "shear without links"
 LINKS: Final = "links"
 STRUTS: Final = "struts of the links"
+NEAR: Final = "beside a support: not designed"
+WITHIN: Final = "inside a support: not designed"
 PARALLEL: Final = 0.01  # of the angle between layers that count as one direction
 
 
@@ -125,6 +128,10 @@ def checks_frame(
     for name, clause, demand, capacity, unit, use, by in rows:
         used = demand / capacity if use is None else use
         verdict = np.where(used > 1.0, "exceeded", OKAY).astype(object)
+        at = u.shear.support
+        if name == SHEAR:
+            used = np.where(at > 0, np.nan, used)
+            verdict[at > 0] = np.where(at == BESIDE, NEAR, WITHIN)[at > 0]
         if name == SHEAR and settings.links is not None:
             verdict[(used > 1.0) & (u.shear.a_sw > 0.0)] = LINKS
         if name == "witness":
@@ -144,7 +151,7 @@ def checks_frame(
 
 
 def _links_rows(u: Ultimate, settings: Settings) -> list[tuple[Any, ...]]:
-    if settings.links is None:
+    if settings.links is None and not (u.shear.support == BESIDE).any():
         return []
     s = u.shear
     most = np.where(np.isfinite(s.v_max), s.v_max, s.v_Rd_c)

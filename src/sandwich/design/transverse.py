@@ -13,6 +13,7 @@ from sandwich.design.settings import Settings
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 _HALVINGS: Final = 12
+BESIDE, INSIDE = 1, 2  # a support: within an effective depth of its face, and inside
 
 
 @dataclass(frozen=True)
@@ -21,7 +22,8 @@ class ShearCheck:
 
     A point without any resistance has an infinite utilisation. Where links are allowed: their area over the area
     of the plan [-] and its combination, cot theta [-], force and limit of the struts at their worst [N/mm] and the
-    combination, and how much the bars were raised to avoid links [-].
+    combination, and how much the bars were raised to avoid links [-]. `support` is 1 within an effective depth of a
+    support and 2 inside one, where the force is shown and not designed for; up to the face the strut limit stays.
     """
 
     v_Ed: Floats
@@ -35,6 +37,7 @@ class ShearCheck:
     v_max: Floats
     v_max_by: Ints
     raised: Floats
+    support: Ints
 
 
 @dataclass(frozen=True)
@@ -45,10 +48,16 @@ class ShearRows:
     capacity: Floats
     d: Floats
     bottom_tension: NDArray[np.bool_]
+    support: Ints
 
     @property
     def use(self) -> Floats:
-        """Shear over the resistance without links."""
+        """Shear over the resistance without links; zero at supports."""
+        return np.where(self.support[:, None] > 0, 0.0, self.ratio)
+
+    @property
+    def ratio(self) -> Floats:
+        """The same everywhere."""
         with np.errstate(divide="ignore", invalid="ignore"):
             return np.asarray(np.where(self.v_Ed > 0.0, self.v_Ed / self.capacity, 0.0))
 
@@ -114,9 +123,15 @@ def _face(
 
 
 def shear_rows(
-    combined: Floats, situations: list[str], h: Floats, axes: Floats, a_s: Floats, settings: Settings
+    combined: Floats,
+    situations: list[str],
+    h: Floats,
+    axes: Floats,
+    a_s: Floats,
+    settings: Settings,
+    support: Ints | None = None,
 ) -> ShearRows:
-    """Principal shear and resistance without links; `combined` has shape (p, k, 8), `a_s` (p, b)."""
+    """Principal shear and resistance without links; `combined` has shape (p, k, 8), `a_s` (p, b), `support` (p,)."""
     p, k, _ = combined.shape
     q = shear_input(
         settings,
@@ -132,7 +147,8 @@ def shear_rows(
         capacity[:, j] = settings.standard.shear_resistance(
             settings.concrete, situation, q.d[:, j], q.rho[:, j], sigma, h
         )
-    return ShearRows(q.v_Ed, capacity, q.d, q.bottom_tension)
+    at = np.zeros(p, dtype=np.int64) if support is None else support
+    return ShearRows(q.v_Ed, capacity, q.d, q.bottom_tension, at)
 
 
 def check_shear(
@@ -141,23 +157,25 @@ def check_shear(
     """Worst shear over the combinations of p points, with links in the rows (p, k) that need them."""
     p, k = rows.v_Ed.shape
     at = np.arange(p)
-    by = rows.use.argmax(1)
+    by = rows.ratio.argmax(1)
     area, most, cot = np.zeros((p, k)), np.full((p, k), np.inf), np.ones((p, k))
-    if settings.links is not None and need.any():
+    pressed = need | (rows.support == BESIDE)[:, None]
+    if pressed.any():
+        cot_theta = settings.links.cot_theta if settings.links is not None else 1.0
         for j, situation in enumerate(situations):
             found = settings.standard.links(
                 settings.concrete, settings.steel, situation, rows.v_Ed[:, j], rows.d[:, j], rows.capacity[:, j],
-                settings.links.cot_theta,
+                cot_theta,
             )  # fmt: skip
             area[:, j] = np.where(need[:, j], found.a_sw, 0.0)
-            most[:, j] = np.where(need[:, j], found.v_max, np.inf)
+            most[:, j] = np.where(pressed[:, j], found.v_max, np.inf)
             cot[:, j] = found.cot_theta
     # of rows with equal links, the least links, the one with most shear
     heaviest, worst = (area + 1e-12 * np.minimum(rows.use, 1e6)).argmax(1), (rows.v_Ed / most).argmax(1)
     return ShearCheck(
         v_Ed=rows.v_Ed[at, by],
         v_Rd_c=rows.capacity[at, by],
-        utilisation=rows.use[at, by],
+        utilisation=rows.ratio[at, by],
         by=by,
         a_sw=area[at, heaviest],
         a_sw_by=heaviest,
@@ -166,11 +184,18 @@ def check_shear(
         v_max=most[at, worst],
         v_max_by=worst,
         raised=raised,
+        support=rows.support,
     )
 
 
 def raise_bars(
-    combined: Floats, situations: list[str], h: Floats, axes: Floats, a_s: Floats, settings: Settings
+    combined: Floats,
+    situations: list[str],
+    h: Floats,
+    axes: Floats,
+    a_s: Floats,
+    settings: Settings,
+    support: Ints | None = None,
 ) -> Floats:
     """Factors (p, b) on the bars in tension with which a point needs no links; 1 where the ratio is too small."""
     factors = np.ones(a_s.shape)
@@ -178,7 +203,8 @@ def raise_bars(
         return factors
 
     def rows(which: Ints, steel: Floats) -> ShearRows:
-        return shear_rows(combined[which], situations, h[which], axes[which], steel, settings)
+        near = None if support is None else support[which]
+        return shear_rows(combined[which], situations, h[which], axes[which], steel, settings, near)
 
     first = rows(np.arange(len(a_s)), a_s)
     over = np.asarray(first.use > 1.0)

@@ -99,6 +99,7 @@ def design_ultimate(
     h: Floats,
     settings: Settings,
     *,
+    support: Ints | None = None,
     workers: int = 0,
     block: int = BLOCK,
     progress: Callable[[int], None] | None = None,
@@ -117,6 +118,8 @@ def design_ultimate(
         Thickness [mm].
     settings : Settings
         Bars, materials, standard, method.
+    support : ndarray of int, shape (p,), optional
+        1 within an effective depth of a support, 2 inside one: transverse shear is not designed for there.
     workers : int
         Threads; 0 takes one a core. Results do not depend on it, nor on `block`.
     block : int
@@ -138,8 +141,10 @@ def design_ultimate(
     strengths = {s: settings.standard.strengths(settings.concrete, settings.steel, s) for s in set(situations)}
     of = [strengths[s] for s in situations]
 
+    at = np.zeros(len(cases), dtype=np.int64) if support is None else support
+
     def work(part: slice) -> Ultimate:
-        return _block(superpose(cases[part], factors), of, situations, h[part], axes[part], settings)
+        return _block(superpose(cases[part], factors), of, situations, h[part], axes[part], settings, at[part])
 
     parts = []
     with ThreadPoolExecutor(workers or os.cpu_count() or 1) as pool:
@@ -163,11 +168,17 @@ def _join(parts: list[Ultimate]) -> Ultimate:
 
 
 def _block(
-    combined: Floats, strengths: list[Strengths], situations: list[str], h: Floats, axes: Floats, settings: Settings
+    combined: Floats,
+    strengths: list[Strengths],
+    situations: list[str],
+    h: Floats,
+    axes: Floats,
+    settings: Settings,
+    support: Ints,
 ) -> Ultimate:
     p, k, _ = combined.shape
     b = axes.shape[1]
-    found, pushed, need, raised = fields_and_links(combined, strengths, situations, h, axes, settings)
+    found, pushed, need, raised = fields_and_links(combined, strengths, situations, h, axes, settings, support)
     rows, ultimate = found.rows, found.area
     status = rows.status.reshape(p, k)
     failed = (status != threelayer.OK).any(1)
@@ -182,7 +193,7 @@ def _block(
     required = np.maximum(ultimate, least) * raised
     held = np.where(failed[:, None], 0.0, required)
     checked = check_shear(
-        shear_rows(combined, situations, h, axes, held, settings), need, raised.max(1), situations, settings
+        shear_rows(combined, situations, h, axes, held, settings, support), need, raised.max(1), situations, settings
     )
     t = np.stack([rows.witness.t_bottom, rows.witness.t_top], axis=-1).reshape(p, k, 2)
     layers = t.sum(2) / h[:, None]
@@ -227,7 +238,13 @@ class Loaded(NamedTuple):
 
 
 def fields_and_links(
-    combined: Floats, strengths: list[Strengths], situations: list[str], h: Floats, axes: Floats, settings: Settings
+    combined: Floats,
+    strengths: list[Strengths],
+    situations: list[str],
+    h: Floats,
+    axes: Floats,
+    settings: Settings,
+    support: Ints | None = None,
 ) -> Loaded:
     """Stress fields of all combinations, with the thrust of the struts where links are needed."""
     found = stress_fields(combined, strengths, h, axes, settings)
@@ -237,8 +254,8 @@ def fields_and_links(
     good = np.asarray(found.rows.ok.reshape(p, k).all(1))
     depths = h[:, None] / 2 + np.abs(axes)
     held = np.where(good[:, None], np.maximum(found.area, least_steel(found.area, h, depths, settings)), 0.0)
-    raised = raise_bars(combined, situations, h, axes, held, settings)
-    shear = shear_rows(combined, situations, h, axes, held * raised, settings)
+    raised = raise_bars(combined, situations, h, axes, held, settings, support)
+    shear = shear_rows(combined, situations, h, axes, held * raised, settings, support)
     need = np.asarray((shear.use > 1.0) & good[:, None])
     if not need.any():
         return Loaded(found, combined, need, raised)
@@ -252,7 +269,8 @@ def fields_and_links(
         found = stress_fields(pushed, strengths, h, axes, settings)
         # other bars may leave a combination short that needed no links before
         held = np.maximum(found.area, least_steel(found.area, h, depths, settings)) * raised
-        more = (shear_rows(combined, situations, h, axes, held, settings).use > 1.0) & good[:, None] & ~need
+        rows = shear_rows(combined, situations, h, axes, held, settings, support)
+        more = (rows.use > 1.0) & good[:, None] & ~need
         if not more.any():
             return Loaded(found, pushed, need, raised)
         need = need | more

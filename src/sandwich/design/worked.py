@@ -23,6 +23,7 @@ from sandwich.trace import Quantity, Sheet, Step, recording
 Floats = NDArray[np.float64]
 _UNITS = ("kN/m",) * 3 + ("kNm/m",) * 3 + ("kN/m",) * 2
 _READ = np.array([1.0, 1.0, 1.0, 1e-3, 1e-3, 1e-3, 1.0, 1.0])  # N/mm is kN/m; N is kNm/m times 1000
+SUPPORTED = ("", ", beside a support: shown, not designed for", ", inside a support: shown, not designed for")
 _SOURCE = {
     "sandwich": "equilibrium; least steel over all fields",
     "plate": "Wood and Armer, 1968; equilibrium",
@@ -50,6 +51,8 @@ def worked_point(
     settings: Settings,
     combination: str | None = None,
     preface: Callable[[str], list[Step]] | None = None,
+    *,
+    support: int = 0,
 ) -> Sheet:
     """Worked calculation of one point.
 
@@ -69,6 +72,8 @@ def worked_point(
         Which one to work; by default the one that asks for most steel.
     preface : callable, optional
         Gives the steps that led to a combination's resultants from its name.
+    support : int
+        As in `design_ultimate`.
 
     Returns
     -------
@@ -83,10 +88,11 @@ def worked_point(
     k = len(combinations)
     if combination is not None and combination not in combinations:
         raise KeyError(f"no ultimate combination '{combination}'; there are {', '.join(combinations)}")
-    whole = design_ultimate(combined[None], np.eye(k), situations, np.array([h]), settings, workers=1)
+    at = np.array([support])
+    whole = design_ultimate(combined[None], np.eye(k), situations, np.array([h]), settings, support=at, workers=1)
     j = combinations.index(combination) if combination else _heaviest(whole)
     strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
-    found = fields_and_links(combined[None], strengths, situations, np.array([h]), axes[None], settings)
+    found = fields_and_links(combined[None], strengths, situations, np.array([h]), axes[None], settings, at)
     with recording() as sheet:
         sheet.heading = "Resultants"
         for step in preface(combinations[j]) if preface else ():
@@ -250,7 +256,8 @@ def _shear(
     v = float(q.v_Ed[0])
     use = v / float(resistance) if resistance > 0 else float("inf")
     sheet.add(
-        Step("Shear without links", f"{settings.standard.name}, {settings.standard.clauses['shear']}", "v_Ed <= v_Rd,c",
+        Step("Shear without links" + SUPPORTED[int(u.shear.support[0])],
+             f"{settings.standard.name}, {settings.standard.clauses['shear']}", "v_Ed <= v_Rd,c",
              (Quantity("v_Ed", v, "kN/m"), Quantity("v_Rd_c", float(resistance), "kN/m")),
              (Quantity("utilisation", use, ""),))
     )  # fmt: skip

@@ -129,6 +129,19 @@ class ShearLinks(Model):
     raise_bars: Annotated[float, Field(ge=1.0, le=3.0)] = 1.0
 
 
+class Support(Model):
+    """A wall or beam under a zone: a line [m] and its width [mm]."""
+
+    line: Annotated[tuple[Place, ...], Field(min_length=2)]
+    width: Positive
+
+    @model_validator(mode="after")
+    def _has_length(self) -> Support:
+        if any(a == b for a, b in zip(self.line, self.line[1:], strict=False)):
+            raise ValueError("two places of the line that follow each other are the same; remove one")
+        return self
+
+
 class Faces(Model):
     """Names of the faces in tables and pictures."""
 
@@ -160,6 +173,7 @@ class Zone(Model):
     points: Literal["nodes", "corners", "centres"] = "nodes"
     unsigned: Literal["stop", "bound"] = "stop"
     peaks: Peaks | None = None
+    supports: Literal["found"] | tuple[Support, ...] = ()
     links: ShearLinks | None = None
     rule: Rule | None = None
     given: dict[str, Mesh] = {}

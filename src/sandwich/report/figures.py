@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from sandwich.design.results import LAYER, REQUIRED
+from sandwich.design.results import LAYER, NEAR, REQUIRED, WITHIN
 from sandwich.drawing.describe import (
     DiagramDescription,
     MapDescription,
@@ -73,7 +73,10 @@ def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescrip
     checks = result.checks[(result.checks["zone"] == z.name) & (result.checks["check"] == "shear without links")]
     use = 100.0 * checks.set_index("point")["utilisation"].reindex(z.labels).to_numpy(dtype=float)
     clause = checks["clause"].iloc[0]
+    held = checks.set_index("point")["status"].reindex(z.labels).isin((NEAR, WITHIN)).to_numpy(dtype=bool)
+    use = np.where(held, 0.0, use)
     note = f"principal shear over the resistance without links, clause {clause}; above 100 links are needed"
+    note += f"; {held.sum()} points at supports are not designed for it and shown as 0" if held.any() else ""
     for laid in result.meshes:
         if laid.zone == z.name:
             ratio = 100.0 * np.where(np.isfinite(laid.use.ratio).any(1), np.nan_to_num(laid.use.ratio).max(1), np.nan)

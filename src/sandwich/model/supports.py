@@ -1,0 +1,105 @@
+"""Where points lie inside the footprint of a support, or within an effective depth of its face."""
+
+from __future__ import annotations
+
+from typing import Final, NamedTuple
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from sandwich.job.punching import Punching
+from sandwich.job.zone import Support
+from sandwich.model.mesh import Mesh, edges, frame
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+_MEETS: Final = np.cos(np.radians(30.0))  # elements that turn off by more than this hold a surface up
+
+
+class Footprint(NamedTuple):
+    """A support: place, three axes (x, y, normal), plan [mm]; depths from its face within which it carries shear."""
+
+    origin: Floats
+    axes: Floats
+    area: BaseGeometry
+    reach: float = 1.0
+
+
+def support_states(xyz: Floats, normals: Floats, depth: Floats, footprints: list[Footprint]) -> Ints:
+    """State of each point: 0 free, 1 within an effective depth (or its reach) of a support, 2 inside one.
+
+    Parameters
+    ----------
+    xyz, normals : ndarray, shape (p, 3)
+        Places [mm] and normals of the points.
+    depth : ndarray, shape (p,)
+        Effective depth [mm].
+    footprints : list of Footprint
+        Supports.
+    """
+    out = np.zeros(len(xyz), dtype=np.int64)
+    for origin, axes, area, reach in footprints:
+        away = (xyz - origin) @ axes.T
+        near = (np.abs(away[:, 2]) < depth) & (np.abs(normals @ axes[2]) > _MEETS)
+        distance = np.full(len(xyz), np.inf)
+        distance[near] = shapely.distance(area, shapely.points(away[near, 0], away[near, 1]))
+        out = np.maximum(out, np.where(distance <= 1.0, 2, np.where(distance <= reach * depth, 1, 0)))
+    return out
+
+
+def along_lines(supports: tuple[Support, ...], xyz: Floats, normals: Floats) -> list[Footprint]:
+    """Footprints of walls and beams given as lines with a width."""
+    out = []
+    for s in supports:
+        line = 1e3 * np.array(s.line, dtype=float)
+        normal = normals[int(np.linalg.norm(xyz - line[0], axis=1).argmin())]
+        axes = frame(line[1] - line[0], normal)
+        out.append(
+            Footprint(
+                line[0], axes, shapely.LineString((line - line[0]) @ axes[:2].T).buffer(s.width / 2, cap_style="flat")
+            )
+        )
+    return out
+
+
+def under_places(entries: list[Punching], xyz: Floats, normals: Floats, reach: float) -> list[Footprint]:
+    """Footprints of the columns and loaded areas of a zone; up to `reach` depths from them punching is checked."""
+    out: list[Footprint] = []
+    for entry in entries:
+        for at in entry.at:
+            origin = 1e3 * np.array(at, dtype=float)
+            normal = normals[int(np.linalg.norm(xyz - origin, axis=1).argmin())]
+            along = np.asarray(entry.along, dtype=float)
+            if np.linalg.norm(np.cross(along, normal)) < 1e-6:  # named where the place itself is read
+                continue
+            axes = frame(along, normal)
+            if entry.diameter is not None:
+                out.append(Footprint(origin, axes, shapely.Point(0.0, 0.0).buffer(entry.diameter / 2), reach))
+            elif entry.c1 is not None and entry.c2 is not None:
+                area = shapely.box(-entry.c1 / 2, -entry.c2 / 2, entry.c1 / 2, entry.c2 / 2)
+                out.append(Footprint(origin, axes, area, reach))
+    return out
+
+
+def found_in_mesh(mesh: Mesh, elements: Ints, h: Floats) -> list[Footprint]:
+    """Footprints of the walls that meet the elements of a zone in the mesh: edges shared, as wide as the wall is thick.
+
+    `h` is the thickness of every element of the mesh [mm]; nan where none is known, which counts as nothing.
+    """
+    pairs, edge, owner = edges(mesh.corners)
+    own = np.isin(owner, elements)
+    slab = np.full(len(pairs), -1)
+    slab[edge[own]] = owner[own]
+    of = slab[edge]
+    crossing = np.abs(np.sum(mesh.axes[owner, 2] * mesh.axes[of, 2], axis=1)) < _MEETS
+    meets = np.flatnonzero(~own & (of >= 0) & crossing)
+    out = []
+    for i in meets:
+        a, b = mesh.xyz[pairs[edge[i]]]
+        axes = frame(b - a, mesh.axes[of[i], 2])
+        length = float(np.linalg.norm(b - a))
+        half = float(np.nan_to_num(h[owner[i]])) / 2
+        out.append(Footprint(a, axes, shapely.LineString([(0.0, 0.0), (length, 0.0)]).buffer(half, cap_style="flat")))
+    return out
