@@ -126,6 +126,30 @@ def test_given_bars_and_limit_analysis(plate, cli):
     assert "bottom x" in err
 
 
+def test_given_bars_of_a_membrane(plate):
+    """At all points by the closed form; bars of just what is required hold, half of them do not."""
+    original = plate.read_text()
+    plate.write_text(original.replace("[zones.plate]\n", '[zones.plate]\nmethod = "membrane"\n'))
+    most = run_job(plate, pictures=False).steel.groupby("layer")["required [mm2/m]"].max()
+    for share in (1.0 + 1e-6, 0.5):
+        each = {n: np.pi * 25 * 1e3 / (m * share) for n, m in most.items() if m > 0}
+        bars = ", ".join(f'"{n}" = {{ diameter = 10, spacing = {s} }}' for n, s in each.items())
+        plate.write_text(
+            original.replace("[zones.plate]\n", f'[zones.plate]\nmethod = "membrane"\ngiven = {{ {bars} }}\n')
+        )
+        result = run_job(plate, pictures=False)
+        use = result.meshes[0].use
+        assert np.isfinite(use.factor).all()
+        assert (use.factor >= 1.0 - 1e-9).all() == (share > 1.0)
+        assert use.factor.min() == pytest.approx(1.0 if share > 1.0 else 0.5, rel=0.25)
+        checks = result.checks[result.checks["check"].str.startswith("bars: ")]
+        assert checks["utilisation"].max() == pytest.approx(1 / share, rel=1e-6)
+        assert set(checks["status"]) == ({"ok"} if share > 1.0 else {"exceeded"})
+        told = result.exceeded[result.exceeded["check"].str.startswith("bars: ")]
+        assert len(told) == (share < 1.0)
+        assert told["what would do"].str.endswith("mm2/m").all()
+
+
 def test_a_polygon_in_space_holds_what_a_flat_one_does():
     rng = np.random.default_rng(4)
     flat = rng.uniform(-2, 2, (300, 2))

@@ -8,7 +8,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.combine.table import Combinations
-from sandwich.design.bars import BarRule, Given, Laid, Used, bars_frame, choose_mesh, use_frame, used
+from sandwich.design.bars import BarRule, Given, Laid, Used, bars_frame, choose_mesh, given_checks, use_frame, used
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import Ultimate
 from sandwich.errors import Faults
@@ -27,6 +27,7 @@ class ZoneBars:
     use: Used
     bars: pd.DataFrame
     points: pd.DataFrame
+    checks: pd.DataFrame
 
 
 def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
@@ -116,4 +117,5 @@ def bars_of(z: ZoneInput, u: Ultimate, ultimate: Combinations, standard: Standar
     return ZoneBars(
         z.name, given, use, bars_frame(z.name, labels, u, given, use, settings),
         use_frame(z.name, labels, use, ultimate.names, settings),
+        given_checks(z.name, labels, u, given, use, ultimate.names, settings),
     )  # fmt: skip

@@ -16,6 +16,7 @@ from sandwich import __version__, compiled
 from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
 from sandwich.combine.table import Combinations
 from sandwich.design.advice import advice, with_advice
+from sandwich.design.bars import BARS
 from sandwich.design.results import checks_frame, links_frame, steel_frame
 from sandwich.design.summary import certificate_of, exceeded, failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
@@ -24,7 +25,7 @@ from sandwich.incoming import bring_in
 from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job
 from sandwich.mechanics.superpose import extremes
-from sandwich.meshes import bars_of, check_bars, deeper
+from sandwich.meshes import ZoneBars, bars_of, check_bars, deeper
 from sandwich.places import Place, places_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.punching import PunchedPlace, punch_places, punching_frame, rows_frame
@@ -142,7 +143,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     meshes = [
         m for z, u in zip(zones, designed, strict=True) if (m := bars_of(z, u, combinations.ultimate(), standard))
     ]
-    points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard)
+    points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard, meshes)
     tables = {"points": points, "steel": steel, "checks": checks, "combinations": combinations.frame()}
     if combinations.service().names:
         tables["service resultants"] = _service_frame(zones, combinations.service())
@@ -204,6 +205,9 @@ def _doubtful(
     by_name = {z.name: z for z in zones}
 
     def ask(zone: str, point: str, check: str | None) -> str:
+        if check is not None and check.startswith(BARS):
+            row = checks[(checks["zone"] == zone) & (checks["point"] == point) & (checks["check"] == check)].iloc[0]
+            return f"{row['demand']:.0f} mm2/m"
         z = by_name[zone]
         i = int(np.flatnonzero(z.labels == point)[0])
         return advice(
@@ -290,7 +294,11 @@ def _design(
 
 
 def _frames(
-    zones: list[ZoneInput], designed: list[Ultimate], ultimate: Combinations, standard: Standard
+    zones: list[ZoneInput],
+    designed: list[Ultimate],
+    ultimate: Combinations,
+    standard: Standard,
+    meshes: list[ZoneBars],
 ) -> tuple[pd.DataFrame, pd.DataFrame, pd.DataFrame]:
     """Points, steel and checks of all zones; the checks with the worst first."""
     steel, checks = [], []
@@ -298,6 +306,7 @@ def _frames(
         settings = z.settings(standard)
         steel.append(steel_frame(z.name, z.labels, u, ultimate.names, settings.bars.axes(z.h), settings))
         checks.append(checks_frame(z.name, z.labels, u, ultimate.names, z.h, settings))
+    checks += [m.checks for m in meshes if not m.given.chosen]
     order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")
     return (
         points_frame(zones, designed, ultimate),

@@ -2,14 +2,14 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
 from sandwich.mechanics import certificate, settle
 from sandwich.mechanics.anydirection import least_forces
 from sandwich.mechanics.core import thrust
-from sandwich.mechanics.inplane import orthogonal
+from sandwich.mechanics.inplane import membrane_factor, membrane_holds, orthogonal
 from sandwich.mechanics.joint import joint_design
 from sandwich.mechanics.limit import least_steel, load_factor
 
@@ -35,6 +35,22 @@ def test_load_factors_of_closed_forms():
     assert sheared.lower == pytest.approx(np.sqrt(300.0 * 48.0) / 100.0, rel=1e-6)  # Nielsen's ellipse
     assert load_factor(np.zeros(6), H, E4, CROSS, FORCE, FC).lower == np.inf
     assert load_factor([0, 100.0, 0, 0, 0, 0], H, [110.0], [0.0], [300.0], FC).lower == pytest.approx(0.0, abs=1e-6)
+
+
+@given(n=tensor, F=st.tuples(st.floats(0.0, 800.0), st.floats(0.0, 800.0)))
+@settings(max_examples=40)
+def test_membrane_factors_are_those_of_the_conic_program(n, F):
+    P = FC * H
+    found = float(membrane_factor(n, *F, P))
+    bars = [F[0] / 2, F[1] / 2] * 2
+    exact = load_factor([*n, 0, 0, 0], H, E4, CROSS, bars, FC, compressed_bars=False)
+    if np.abs(n).max() < 10.0 or exact.lower > 400.0:
+        return
+    assert found == pytest.approx(exact.lower, rel=2e-3, abs=2e-3)
+    if found > 0.0:  # twice as much of everything carries twice as much, and turned by 90 degrees the same
+        assert membrane_factor(2 * np.array(n), 2 * F[0], 2 * F[1], 2 * P) == pytest.approx(found, rel=1e-9)
+        assert membrane_factor([n[1], n[0], -n[2]], F[1], F[0], P) == pytest.approx(found, rel=1e-9)
+    assert membrane_holds(np.array(n) * found * (1 - 1e-9), *F, P) or found == 0.0
 
 
 def test_strength_through_the_depth():

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_rows
 from sandwich.design.ultimate import Ultimate, fields_and_links
+from sandwich.mechanics.inplane import membrane_factor
 from sandwich.mechanics.limit import load_factor
 from sandwich.mechanics.superpose import superpose
 
@@ -20,6 +21,7 @@ Floats = NDArray[np.float64]
 WORST: Final = 12  # points of a zone that get a limit analysis
 _COMBINATIONS: Final = 3  # heaviest combinations of such a point, more where more are short
 _STEEL: Final = 7.85e-6  # kg/mm3
+BARS: Final = "bars: "
 NO_MESH: Final = "no bars of the rule are enough"
 
 
@@ -143,6 +145,11 @@ def used(
     p = len(ratio)
     factor, by = np.full(p, np.nan), np.full(p, -1)
     good = u.failing < 0
+    if settings.method == "membrane" and settings.bars.closed_form:
+        factor, by = _membrane(cases, factors, situations, h, given, settings)
+        factor[~good], by[~good] = np.nan, -1
+        excused = (np.nan_to_num(factor) >= 1.0) & (given.area >= u.a_s_minimum * (1.0 - 1e-9)).all(1)
+        return Used(ratio, factor, by, excused & (u.shear.raised <= 1.0))
     if settings.method != "sandwich":
         return Used(ratio, factor, by, np.zeros(p, dtype=bool))
     worst = np.argsort(-np.where(good, np.nan_to_num(ratio, nan=0.0).max(1), -1.0), kind="stable")[:WORST]
@@ -158,6 +165,23 @@ def used(
             shear.use.max(1) <= u.shear.utilisation[at]
         )
     return Used(ratio, factor, by, excused)
+
+
+def _membrane(
+    cases: Floats, factors: Floats, situations: list[str], h: Floats, given: Given, settings: Settings
+) -> tuple[Floats, NDArray[np.int64]]:
+    """Load factor of membrane forces by its closed form, and the combination, at all points."""
+    n = superpose(cases, factors)[..., :3]
+    along = np.cos(settings.bars.angles) ** 2 > 0.5
+    found = np.empty(n.shape[:2])
+    for k, situation in enumerate(situations):
+        s = settings.standard.strengths(settings.concrete, settings.steel, situation)
+        mean, radius = n[:, k, :2].mean(1), np.hypot((n[:, k, 0] - n[:, k, 1]) / 2, n[:, k, 2])
+        strength = np.where(mean + radius > 0.0, s.fc_cracked, s.fc_uncracked)
+        bars = [s.f_yd * given.area[:, of].sum(1) for of in (along, ~along)]
+        found[:, k] = membrane_factor(n[:, k], bars[0], bars[1], strength * h)
+    by = found.argmin(1)
+    return found[np.arange(len(found)), by], by
 
 
 def _factor(
@@ -226,9 +250,9 @@ def bars_frame(
 def use_frame(
     zone: str, labels: NDArray[np.object_], use: Used, combinations: list[str], settings: Settings
 ) -> pd.DataFrame:
-    """One row a point with a limit analysis, the most used first."""
+    """One row a point with a limit analysis, the most used first, of a membrane the twelve most used."""
     at = np.flatnonzero(np.isfinite(use.factor))
-    at = at[np.argsort(use.factor[at], kind="stable")]
+    at = at[np.argsort(use.factor[at], kind="stable")][:WORST]
     worst = np.nan_to_num(use.ratio[at], nan=0.0)
     return pd.DataFrame(
         {
@@ -238,5 +262,28 @@ def use_frame(
             "load factor": use.factor[at], "utilisation": use.utilisation[at],
             "combination": [combinations[k] for k in use.by[at]],
             "status": np.where(use.factor[at] >= 1.0, "ok", "exceeded").astype(object),
+        }
+    )  # fmt: skip
+
+
+def given_checks(
+    zone: str, labels: NDArray[np.object_], u: Ultimate, given: Given, use: Used, combinations: list[str],
+    settings: Settings,
+) -> pd.DataFrame:  # fmt: skip
+    """One row a point for the table of checks, of bars that are given: the layer that is used most."""
+    worst = np.nan_to_num(use.ratio, nan=-1.0).argmax(1)
+    at = np.arange(len(worst))
+    ratio = np.where(u.failing >= 0, np.nan, use.ratio[at, worst])
+    status = np.where(ratio > 1.0 + 1e-9, np.where(use.excused, "ok by limit analysis", "exceeded"), "ok").astype(
+        object
+    )
+    status[u.failing >= 0] = "not checked: the point fails"
+    return pd.DataFrame(
+        {
+            "zone": zone, "point": labels, "check": [BARS + settings.names[i] for i in worst], "clause": "",
+            "demand": 1e3 * u.a_s[at, worst],
+            "capacity": 1e3 * given.area[at, worst], "unit": "mm2/m", "utilisation": ratio,
+            "combination": np.append(np.asarray(combinations, dtype=object), "")[u.governing[at, worst]],
+            "status": status,
         }
     )  # fmt: skip
