@@ -67,9 +67,9 @@ def standard_of(job: Job) -> Standard:
         return ACI318()
     if job.design.standard == "IS 456:2000":
         return IS456()
-    if job.design.parameters == "recommended":
-        return EN1992.recommended()
-    return EN1992.with_values(job.folder / job.design.parameters)
+    of = job.design.parameters
+    found = EN1992.recommended() if of == "recommended" else EN1992.with_values(job.folder / of)
+    return replace(found, cracked=job.design.cracked_layers)
 
 
 def settings_of(zone: Zone, standard: Standard) -> Settings:
@@ -88,6 +88,8 @@ def settings_of(zone: Zone, standard: Standard) -> Settings:
         faces,
         zone.together,
         links,
+        zone.uncracked,
+        zone.shear_steel,
     )
 
 

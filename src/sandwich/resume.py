@@ -82,7 +82,19 @@ def content(parts: Iterable[Any]) -> str:
 def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
     """Digest of what the ultimate design of a zone is made from."""
     s = z.settings(standard)
-    settings = (s.bars, s.concrete, s.steel, s.method, s.minimum, s.vertical, s.together, s.links, standard)
+    settings = (
+        s.bars,
+        s.concrete,
+        s.steel,
+        s.method,
+        s.minimum,
+        s.vertical,
+        s.together,
+        s.links,
+        s.uncracked,
+        s.shear_steel,
+        standard,
+    )
     names = [c.label for c in ultimate.columns], z.labels
     at = z.support if z.support is not None else np.empty(0)
     return content([sources(_ROOMS), z.cases, z.h, at, ultimate.factors, ultimate.situations, settings, *names])

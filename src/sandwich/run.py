@@ -17,7 +17,7 @@ from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
 from sandwich.combine.table import Combinations
 from sandwich.design.advice import advice, with_advice
 from sandwich.design.bars import BARS
-from sandwich.design.results import checks_frame, links_frame, steel_frame
+from sandwich.design.results import TURN, checks_frame, links_frame, steel_frame
 from sandwich.design.summary import certificate_of, exceeded, failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Faults
@@ -71,6 +71,7 @@ def points_frame(zones: list[ZoneInput], ultimate: list[Ultimate], combinations:
                     "weighted steel [mm2/m]": u.total * 1e3,
                     "lower bound of weighted steel [mm2/m]": u.bound * 1e3,
                     "certified": u.certified,
+                    "cracking, uncracked up to 0": u.cracking,
                 }
             )
         )
@@ -205,6 +206,8 @@ def _doubtful(
     by_name = {z.name: z for z in zones}
 
     def ask(zone: str, point: str, check: str | None) -> str:
+        if check == TURN:
+            return "strength by 6.5.2, without the angle rule"
         if check is not None and check.startswith(BARS):
             row = checks[(checks["zone"] == zone) & (checks["point"] == point) & (checks["check"] == check)].iloc[0]
             return f"{row['demand']:.0f} mm2/m"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +14,8 @@ from sandwich.mechanics.joint import joint_design
 from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
+MOST_TURNED: Final = 15.0  # deg
+_TURNS: Final = 4
 
 
 @dataclass(frozen=True)
@@ -35,6 +38,9 @@ class Rows:
         Lower bound of the weighted total of each row by itself [N/mm].
     f_yd : ndarray, shape (r,)
         Design strength of the bars [MPa].
+    turned : ndarray, shape (r,)
+        Largest angle between compression in a cracked layer and in the uncracked elastic shell, over the one at
+        which the layer has the strength it was given, or over the greatest that the rule allows; zero without one [-].
     """
 
     demand: Floats
@@ -46,6 +52,7 @@ class Rows:
     witness: certificate.Witness
     bound: Floats
     f_yd: Floats
+    turned: Floats
 
     @property
     def ok(self) -> NDArray[np.bool_]:
@@ -99,8 +106,11 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
         for first, new in zip(out, second, strict=True):
             first[again] = new
         f_yd = np.where(again, low, f_yd)
-    forces, t, fc, strains, status = out
     angles = settings.bars.angles
+    use = np.zeros(p * k)
+    if any(s.per_degree for s in strengths):
+        use = _by_angle(demand, depth, bars, cracked, np.maximum(bending, cracked), out, strengths, settings)
+    forces, t, fc, strains, status = out
     if settings.method == "membrane":
         half = (demand[:, :3] - forces @ certificate.dyads(angles)) / 2
         witness = certificate.Witness(forces, half, half, t[:, 0], t[:, 1], fc[:, 0], fc[:, 1])
@@ -110,7 +120,48 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
         demand[:, None], depth, bars, angles, t[:, None], strains[:, None], weights=settings.bars.weights
     )
     held = np.where(status == threelayer.OK, bound, 0.0)
-    return Rows(demand, depth, bars, angles, status, strains, witness, held, f_yd)
+    return Rows(demand, depth, bars, angles, status, strains, witness, held, f_yd, use)
+
+
+def _by_angle(
+    demand: Floats, h: Floats, axes: Floats, cracked: Floats, whole: Floats,
+    out: tuple[Floats, Floats, Floats, Floats, NDArray[np.int64]], strengths: list[Strengths], settings: Settings,
+) -> Floats:  # fmt: skip
+    """Design rows again until cracked layers have no more strength than the angle of their compression allows.
+
+    Changes `out`, the rows as they were designed. Gives how far the angles use what is allowed [-].
+    """
+    slope = np.tile([s.per_degree for s in strengths], len(demand) // len(strengths))
+    strength = cracked.copy()
+    for last in (False,) * _TURNS + (True,):
+        angle = _turned(demand, h, axes, out, strength, settings)
+        allowed = cracked * (1.0 - slope * np.minimum(angle, MOST_TURNED))
+        low = strength > allowed * (1.0 + 1e-9)
+        if last or not low.any():
+            break
+        strength = np.where(low, allowed, strength)
+        again = _designed(demand[low], h[low], axes[low], strength[low], whole[low], settings)
+        for first, new in zip(out, again, strict=True):
+            first[low] = new
+    return np.maximum(angle / MOST_TURNED, np.where(angle > 0.0, strength / allowed, 0.0))
+
+
+def _turned(
+    demand: Floats, h: Floats, axes: Floats, out: tuple[Floats, Floats, Floats, Floats, NDArray[np.int64]],
+    cracked: Floats, settings: Settings,
+) -> Floats:  # fmt: skip
+    """Largest angle between compression in a cracked layer and in the elastic shell [deg]."""
+    forces, t, fc, _, status = out
+    layers = threelayer.layer_tensors(demand, h, axes, settings.bars.angles, forces, t)
+    worst = np.zeros(len(demand))
+    for layer, sign, strength in zip(layers, (1.0, -1.0), fc.T, strict=True):
+        elastic = demand[:, :3] / h[:, None] + sign * 6.0 * demand[:, 3:] / h[:, None] ** 2
+        way = [np.arctan2(2.0 * s[:, 2], s[:, 0] - s[:, 1]) / 2.0 for s in (layer, elastic)]
+        angle = np.degrees(np.arccos(np.clip(np.abs(np.cos(way[0] - way[1])), 0.0, 1.0)))
+        pressed = np.abs(layer).max(1) > 1e-6 * np.maximum(np.abs(demand[:, :3]).max(1), 1.0)
+        counts = pressed & (strength <= cracked * (1.0 + 1e-9)) & (status == threelayer.OK)
+        worst = np.where(counts, np.maximum(worst, angle), worst)
+    return worst
 
 
 def _designed(

@@ -29,6 +29,7 @@ LAYER: Final = "layer"
 OKAY: Final = "ok"
 SHEAR: Final = "shear without links"
 LINKS: Final = "links"
+TURN: Final = "turn of the compression"
 STRUTS: Final = "struts of the links"
 NEAR: Final = "beside a support: not designed"
 WITHIN: Final = "inside a support: not designed"
@@ -123,6 +124,9 @@ def checks_frame(
     if settings.method != "sandwich":
         what = "membrane force left out" if settings.method == "plate" else "moment left out"
         rows.append((what, "", u.neglected, np.full(p, MATTERS), "of bar force", None, u.neglected_by))
+    if settings.standard.strengths(settings.concrete, settings.steel, "persistent").per_degree:
+        clause = clauses["angle"]
+        rows.append((TURN, clause, u.turned, most, "of the angle allowed", u.turned, u.turned_by))
     status, fails = status_of(u, combinations, settings), u.failing >= 0
     out = []
     for name, clause, demand, capacity, unit, use, by in rows:

@@ -30,6 +30,8 @@ class Settings:
     faces: tuple[str, str] = ("bottom", "top")
     together: bool = False
     links: LinkRule | None = None
+    uncracked: str = "informs"
+    shear_steel: str = "cos2"
 
     @property
     def names(self) -> tuple[str, ...]:

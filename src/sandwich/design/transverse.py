@@ -115,6 +115,9 @@ def _face(
     share = along / np.maximum(along.sum(-1, keepdims=True), 1e-12)
     d = (depth * share).sum(-1)
     ratio = np.where(of_face, a_s, 0.0) / depth
+    if settings.shear_steel == "cos4":
+        straight = (ratio * np.cos(phi[..., None] - angles) ** 4).sum(-1)
+        return d, standard.tension_ratio(straight, np.zeros(straight.shape), np.zeros(straight.shape))
     rho = standard.tension_ratio(
         (ratio * np.cos(angles) ** 2).sum(-1), (ratio * np.sin(angles) ** 2).sum(-1), phi,
         (ratio * np.sin(angles) * np.cos(angles)).sum(-1),

@@ -62,6 +62,10 @@ class Ultimate:
         design, and the weighted area by strength, before minimum steel [mm2/mm].
     gap : ndarray, shape (p,)
         Largest distance of a single combination's steel from its own lower bound, over the heaviest one's.
+    cracking : ndarray, shape (p,)
+        Largest criterion of cracking through the depth over the combinations; uncracked up to zero [-].
+    turned, turned_by : ndarray, shape (p,)
+        Use of the angle that compression in cracked layers may be turned by, and the combination; zero without a rule.
     shear : ShearCheck
         Transverse shear, and links where the zone allows them.
     """
@@ -84,6 +88,9 @@ class Ultimate:
     bound: Floats
     total: Floats
     gap: Floats
+    cracking: Floats
+    turned: Floats
+    turned_by: Ints
     shear: ShearCheck
 
     @property
@@ -178,8 +185,11 @@ def _block(
 ) -> Ultimate:
     p, k, _ = combined.shape
     b = axes.shape[1]
+    cracking = cracking_of(combined, h, settings)
     found, pushed, need, raised = fields_and_links(combined, strengths, situations, h, axes, settings, support)
-    rows, ultimate = found.rows, found.area
+    rows = found.rows
+    saved = (cracking <= 0.0) & (settings.uncracked == "saves")
+    ultimate = np.where(saved[:, None], 0.0, found.area)
     status = rows.status.reshape(p, k)
     failed = (status != threelayer.OK).any(1)
     failing = np.where(failed, (status != threelayer.OK).argmax(1), -1)
@@ -201,7 +211,9 @@ def _block(
     neglected = _neglected(pushed, force.sum(2), h, strengths, settings.method)
     carried = (held[:, None] * f_yd[:, :, None]).reshape(p * k, b)
     violation = rows.violation(carried, settings.method).reshape(p, k)
+    violation[saved & ~failed] = 0.0  # uncracked in every combination, and the zone asks for no bars by strength then
     nan = np.where(failed, np.nan, 1.0)
+    turned = rows.turned.reshape(p, k)
     return Ultimate(
         a_s=required * nan[:, None],
         a_s_ultimate=ultimate * nan[:, None],
@@ -218,9 +230,12 @@ def _block(
         neglected=neglected.max(1) * nan,
         neglected_by=neglected.argmax(1),
         violation=violation.max(1),
-        bound=found.bound * nan,
+        bound=np.where(saved, 0.0, found.bound) * nan,
         total=ultimate @ settings.bars.weights * nan,
         gap=np.where(failed, np.nan, found.gap),
+        cracking=cracking,
+        turned=turned.max(1) * nan,
+        turned_by=turned.argmax(1),
         shear=checked,
     )
 
@@ -274,6 +289,17 @@ def fields_and_links(
         if not more.any():
             return Loaded(found, pushed, need, raised)
         need = need | more
+
+
+def cracking_of(combined: Floats, h: Floats, settings: Settings) -> Floats:
+    """Largest criterion of cracking at both faces and at mid-depth of the elastic section, shape (p,)."""
+    worst = np.full(len(combined), -np.inf)
+    for place in (-1.0, 0.0, 1.0):
+        s = combined[..., :3] / h[:, None, None] + place * 6.0 * combined[..., 3:6] / h[:, None, None] ** 2
+        mean, radius = (s[..., 0] + s[..., 1]) / 2, np.hypot((s[..., 0] - s[..., 1]) / 2, s[..., 2])
+        found = settings.standard.cracking(settings.concrete, mean + radius, mean - radius)
+        worst = np.maximum(worst, np.nan_to_num(found, nan=np.inf).max(1))
+    return worst
 
 
 def least_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -> Floats:

@@ -99,6 +99,12 @@ def worked_point(
             sheet.add(step)
         given = resultant_quantities(combined[j])
         sheet.add(Step(f"Resultants of {combinations[j]} in the bar directions", "", "", (), given))
+        of = "up to 0 uncracked; the zone asks for no bars by strength then" if settings.uncracked == "saves" else ""
+        sheet.add(
+            Step("Cracking of the elastic section, worst combination", settings.standard.clauses["uncracked"],
+                 of or "up to 0 uncracked; it informs and takes no steel away", (),
+                 (Quantity("criterion", float(whole.cracking[0]), ""),))
+        )  # fmt: skip
         sheet.heading = "Strengths"
         settings.standard.strengths(settings.concrete, settings.steel, situations[j])
         _field(sheet, found, combined[j], j, h, axes, settings)

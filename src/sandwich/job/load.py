@@ -23,12 +23,15 @@ class Design(Model):
 
     standard: Literal["EN 1992-1-1:2004", "ACI 318-19", "IS 456:2000"] = "EN 1992-1-1:2004"
     parameters: str = "recommended"
+    cracked_layers: Literal["6.5.2", "EN 1992-2, 6.109"] = "6.5.2"
     workers: Annotated[int, Field(ge=0)] = 0
 
     @model_validator(mode="after")
     def _values_are_national(self) -> Design:
         if self.parameters != "recommended" and not self.standard.startswith("EN"):
             raise ValueError(f"{self.standard} has no national values; take 'parameters' out")
+        if self.cracked_layers != "6.5.2" and not self.standard.startswith("EN"):
+            raise ValueError(f"cracked_layers is a choice of EN 1992, not of {self.standard}; take it out")
         return self
 
 
@@ -58,6 +61,9 @@ class Job(Model):
 
     @model_validator(mode="after")
     def _names(self) -> Job:
+        by_angle = self.design.cracked_layers != "6.5.2"
+        if by_angle and any(z.together for z in self.zones.values()):
+            raise ValueError("the angle rule of 6.109 holds for each combination; take 'together' out, or choose 6.5.2")
         if not self.zones:
             raise ValueError("no zone; write at least one [zones.NAME]")
         names = [c.name for c in self.combinations]

@@ -169,6 +169,8 @@ class Zone(Model):
     method: Literal["sandwich", "plate", "membrane"] = "sandwich"
     minimum: Literal["slab", "wall", "none"] = "none"
     together: bool = False
+    uncracked: Literal["informs", "saves"] = "informs"
+    shear_steel: Literal["cos2", "cos4"] = "cos2"
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"
     unsigned: Literal["stop", "bound"] = "stop"

@@ -228,6 +228,14 @@ def doubts(result: RunResult) -> list[str]:
                 f"{z.name}: {len(sides)} points lie on an edge and have results from one side only; where that edge "
                 f"is fixed, moments are low by up to v h/2 ({low.max():.3g} kNm/m at {at})."
             )
+    for z in result.zones:
+        own = result.points[result.points["zone"] == z.name]
+        whole = int((own["cracking, uncracked up to 0"] <= 0.0).sum())
+        if z.zone.uncracked == "saves" and whole:
+            out.append(
+                f"{z.name}: {whole} points stay uncracked in every combination and have least steel alone, as the "
+                "zone asks; no stress field stands behind them."
+            )
     over = result.exceeded
     for _, row in over[over["check"].str.contains("left out|yield")].iterrows():
         what = "the compressed depth passes the one at which bars yield" if "yield" in row["check"] else row["check"]

@@ -23,7 +23,8 @@ class Strengths:
 
     `depth_limit` is the greatest x/d at which bars in tension still reach their yield strength, `block` the
     depth of a compressed layer over x [-]. `f_yd` and `fc_bending` hold where bars pull and x/d keeps the limit;
-    elsewhere `f_yd_deep` and `fc_uncracked`, which some standards reduce.
+    elsewhere `f_yd_deep` and `fc_uncracked`, which some standards reduce. `per_degree` is what a cracked layer loses
+    for each degree that its compression is turned from that of the uncracked elastic shell [-].
     """
 
     f_yd: float
@@ -33,6 +34,7 @@ class Strengths:
     block: float
     fc_bending: float
     f_yd_deep: float
+    per_degree: float = 0.0
 
     @property
     def by_strain(self) -> bool:
@@ -80,6 +82,9 @@ class Standard(Protocol):
 
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:
         """Greatest spacing of bars [mm] in a slab or a wall; inf without a rule."""
+
+    def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
+        """Criterion of principal elastic stresses [MPa]: up to zero the concrete is uncracked [-]."""
 
     def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
         """Principal transverse shear [N/mm] and its direction from x towards y [rad]."""

@@ -21,6 +21,7 @@ _PHI_SHEAR = 0.75  # Table 21.2.1(b)
 _CLAUSES = {
     "layers": "22.2.2, 23.4.3 (our reading)", "yield": "21.2.2", "shear": "22.5.5", "links": "22.5.8",
     "struts": "22.5.1.2", "greatest steel": "10.6.1.1",
+    "uncracked": "19.2.3.1 (our reading)",
     "punching": "22.6.5", "punching links": "22.6.6",
 }  # fmt: skip
 _READINGS = (
@@ -92,6 +93,10 @@ class ACI318(PrincipalShear):
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
         """Greatest spacing of bars [mm] by the rule of a slab or a wall."""
         return float(minimum.s_max(h, wall=rule == "wall")) if rule != "none" else math.inf
+
+    def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
+        """Greatest principal tension over the flexural strength, less 1 [-]."""
+        return np.maximum(sigma_1, sigma_2) / float(layers.f_r(concrete.cylinder)) - 1.0
 
     def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
         """Modulus of rupture of 19.2.3.1 [MPa]."""

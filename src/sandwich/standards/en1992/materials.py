@@ -65,6 +65,32 @@ def f_yd(f_yk: Any, *, gamma_s: Any = 1.15) -> Any:
     return f_yk / gamma_s
 
 
+@clause("EN 1992-1-1:2004, table 3.1", formula="f_cm = f_ck + 8")
+def f_cm(f_ck: Any) -> Any:
+    """Mean compressive strength of concrete.
+
+    Parameters
+    ----------
+    f_ck : float or ndarray
+        Characteristic cylinder strength [MPa], any shape.
+
+    Returns
+    -------
+    f_cm : float or ndarray
+        Mean cylinder strength [MPa], the shape of `f_ck`.
+
+    References
+    ----------
+    EN 1992-1-1:2004, table 3.1.
+
+    Examples
+    --------
+    >>> f_cm(30.0)
+    38.0
+    """
+    return f_ck + 8.0
+
+
 @clause("EN 1992-1-1:2004, table 3.1", formula="f_ctm = 0.30 f_ck^(2/3) up to C50/60, else 2.12 ln(1 + (f_ck + 8)/10)")
 def f_ctm(f_ck: Any) -> Any:
     """Mean tensile strength of concrete.

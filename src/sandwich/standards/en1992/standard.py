@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -18,12 +18,14 @@ from sandwich.mechanics.block import StressBlock
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats, each
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
-from sandwich.standards.en1992 import flexure, links, materials, minimum, shear, slab_column, struts
+from sandwich.standards.en1992 import flexure, links, materials, minimum, shear, shells, slab_column, struts
 from sandwich.standards.interface import Links, Strengths
 
+ANGLE_RULE: Final = "EN 1992-2, 6.109"
 _CLAUSES = {
     "layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
-    "greatest steel": "9.2.1.1(3)",
+    "greatest steel": "9.2.1.1(3)", "uncracked": "EN 1992-2 LL.101",
+    "angle": "EN 1992-2 6.109(103)",
     "punching": "6.4", "punching links": "6.4.5",
 }  # fmt: skip
 _READINGS = (
@@ -40,6 +42,7 @@ class EN1992:
     """EN 1992-1-1:2004; `parameters` is a national set as read from its TOML file."""
 
     parameters: dict[str, Any]
+    cracked: str = "6.5.2"
 
     @classmethod
     def recommended(cls) -> EN1992:
@@ -116,6 +119,10 @@ class EN1992:
         f_yd = materials.f_yd(steel.f_yk, gamma_s=partial["gamma_s"])
         uncracked = struts.sigma_Rd_max(f_cd, materials.eta(f_ck))
         cracked = struts.sigma_Rd_max_cracked(f_cd, struts.nu_prime(f_ck), k=self._value("k_strut"))
+        per_degree = 0.0
+        if self.cracked == ANGLE_RULE:
+            nu, per_degree = links.nu_1(f_ck, factor=self._value("nu_factor")), self._value("strut_per_degree")
+            cracked = shells.sigma_cd_max(nu, f_cd, factor=per_degree)
         eps_cu = float(materials.eps_cu3(f_ck))
         return Strengths(
             f_yd=float(f_yd),
@@ -125,6 +132,7 @@ class EN1992:
             block=float(materials.lambda_(f_ck)),
             fc_bending=float(uncracked),
             f_yd_deep=float(f_yd),
+            per_degree=per_degree,
         )
 
     def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:
@@ -278,6 +286,11 @@ class EN1992:
         cot_theta = min(cot_theta, self._value("cot_theta_max"))
         area = np.maximum(links.a_sw(np.asarray(v_Ed, dtype=float), z, f_ywd, cot_theta), least)
         return Links(area, np.asarray(links.v_Rd_max(z, nu, f_cd, cot_theta)), np.full(z.shape, cot_theta))
+
+    def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
+        """Criterion (LL.101) of Annex LL of EN 1992-2:2005 [-]."""
+        f_ck = concrete.cylinder
+        return np.asarray(shells.Phi(sigma_1, sigma_2, materials.f_cm(f_ck), materials.f_ctm(f_ck)))
 
     def flexural_tension(self, concrete: Concrete, situation: str) -> float:
         """f_ctk,0.05/gamma_c [MPa], as 6.2.2(2) has it."""

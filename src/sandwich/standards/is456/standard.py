@@ -20,6 +20,7 @@ from sandwich.standards.is456 import flexure, layers, minimum, shear, slab_colum
 _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
     "greatest steel": "26.5.1.1(b)",
+    "uncracked": "6.2.2 (our reading)",
     "punching": "31.6.3", "punching links": "31.6.3.2",
 }  # fmt: skip
 _READINGS = (
@@ -90,6 +91,10 @@ class IS456(PrincipalShear):
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:
         """Greatest spacing of bars [mm] by the rule of a slab or a wall."""
         return float(minimum.s_max(h if rule == "wall" else d, wall=rule == "wall")) if rule != "none" else math.inf
+
+    def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
+        """Greatest principal tension over the flexural strength, less 1 [-]."""
+        return np.maximum(sigma_1, sigma_2) / float(layers.f_cr(concrete.cube)) - 1.0
 
     def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
         """Flexural strength of 6.2.2 [MPa]."""
