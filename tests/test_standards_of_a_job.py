@@ -142,3 +142,16 @@ def test_what_would_do_stands_beside_what_is_exceeded(plate, cli):
     linked = run_job(plate, pictures=False)
     at = linked.links.set_index("point").loc[shear["point"].iloc[0], "links [mm2/m2]"]
     assert f"links of {at:.0f} mm2/m2" in shear["what would do"].iloc[0]
+
+
+def test_a_national_set_of_a_job(plate, cli):
+    changed(plate, more='[design]\nparameters = "de"\n')
+    assert cli("run", plate)[0] == 0
+    page = (plate.parent / "results" / "report.html").read_text()
+    assert "EN 1992-1-1:2004, values for Germany" in page
+    assert "check them against the national annex" in page
+    assert "The annex has a rule that these values do not hold: 9.2.1.1(1)" in page
+    plate.write_text(plate.read_text().replace('"de"', '"dk"'))
+    code, _, err = cli("run", plate)
+    assert code == 2
+    assert "TOML file of values would do" in " ".join(err.split())

@@ -20,7 +20,7 @@ from sandwich.model.turn import turn_corners, turn_magnitudes
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
 from sandwich.resultants import to_mid_depth
 from sandwich.standards.aci318.standard import ACI318
-from sandwich.standards.en1992.standard import EN1992
+from sandwich.standards.en1992.standard import COUNTRIES, EN1992
 from sandwich.standards.interface import Standard
 from sandwich.standards.is456.standard import IS456
 from sandwich.tables.assemble import Results
@@ -68,7 +68,10 @@ def standard_of(job: Job) -> Standard:
     if job.design.standard == "IS 456:2000":
         return IS456()
     of = job.design.parameters
-    found = EN1992.recommended() if of == "recommended" else EN1992.with_values(job.folder / of)
+    if of in COUNTRIES:
+        found = EN1992.national(of)
+    else:
+        found = EN1992.recommended() if of == "recommended" else EN1992.with_values(job.folder / of)
     return replace(found, cracked=job.design.cracked_layers)
 
 

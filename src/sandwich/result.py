@@ -38,6 +38,7 @@ class RunResult:
     strips: tuple[StripResult, ...] = ()
     extremes: pd.DataFrame | None = None
     links: pd.DataFrame | None = None
+    own_rules: tuple[str, ...] = ()
     readings: tuple[str, ...] = ()
     meshes: tuple[ZoneBars, ...] = ()
     punched: tuple[PunchedPlace, ...] = ()

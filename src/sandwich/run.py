@@ -181,7 +181,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     result = RunResult(
         job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results, standard,
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
-        tables.get("links"), standard.readings, tuple(meshes), tuple(punched),
+        tables.get("links"), standard.own_rules, standard.readings, tuple(meshes), tuple(punched),
         tables.get("punching"), tables.get("punching rows"),
         *_doubtful(zones, steel, checks, combinations.ultimate(), standard),
     )  # fmt: skip

@@ -14,7 +14,7 @@ from sandwich.standards import aci318, en1992, is456
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.arrangement import Arrangement
 from sandwich.standards.en1992 import links, materials, minimum, punching, shear, struts
-from sandwich.standards.en1992.standard import EN1992
+from sandwich.standards.en1992.standard import COUNTRIES, EN1992
 from sandwich.standards.is456.standard import IS456
 from sandwich.trace import documented_units, recording
 
@@ -242,3 +242,30 @@ def test_least_steel_of_slabs_and_walls():
     assert is_("slab", both, pulls) == pytest.approx([0.3, 0.0, 0.0, 0.3])
     assert is_("wall", one, upright) == pytest.approx([0.5, 0.3, 0.0, 0.0])
     assert aci("none", both, pulls) == pytest.approx([0.0] * 4)
+
+
+def test_national_sets():
+    """Every shipped set loads; values of the German one by hand."""
+    sets = {c: EN1992.national(c) for c in COUNTRIES}
+    assert len({s.name for s in sets.values()}) == len(COUNTRIES) == 8
+    concrete, steel = Concrete(30.0), Steel(500.0)
+    f_cd = {c: s.stress_block(concrete, steel, "persistent").stress for c, s in sets.items()}
+    assert {c: round(v, 6) for c, v in f_cd.items()} == {
+        c: 20.0 if c in ("at", "cz", "fr") else 17.0 for c in COUNTRIES
+    }
+    de = sets["de"]
+    assert de.strengths(concrete, steel, "accidental").fc_uncracked == pytest.approx(0.85 * 30 / 1.3)
+    for d, factor in ((400.0, 0.0525), (700.0, 0.045), (1000.0, 0.0375)):
+        k = 1 + (200.0 / d) ** 0.5
+        least = factor / 1.5 * k**1.5 * 30**0.5 + 0.12 * 1.0
+        found = de.shear_resistance(concrete, "persistent", d, 1e-4, 1.0, d + 50.0)
+        assert float(found) == pytest.approx(least * d, rel=1e-9)
+        rich = 0.15 / 1.5 * k * (100 * 0.02 * 30) ** (1 / 3) * d
+        assert float(de.shear_resistance(concrete, "persistent", d, 0.02, 0.0, d + 50.0)) == pytest.approx(
+            rich, rel=1e-9
+        )
+    v = np.array([100.0])
+    assert de.links(concrete, steel, "persistent", v, 2 * v, v / 2, 2.5).cot_theta[0] == 1.0
+    assert sets["at"].links(concrete, steel, "persistent", v, 2 * v, v / 2, 2.5).cot_theta[0] == pytest.approx(1.667)
+    assert len(de.own_rules) >= 4
+    assert EN1992.recommended().own_rules == ()

@@ -66,6 +66,10 @@ class Standard(Protocol):
     def readings(self) -> tuple[str, ...]:
         """What is read into the standard where it has no rule of its own."""
 
+    @property
+    def own_rules(self) -> tuple[str, ...]:
+        """Rules of a national annex that its values do not hold; none where there is no annex."""
+
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths in a situation."""
 

@@ -50,6 +50,11 @@ class ACI318(PrincipalShear):
         """What is read into the standard where it has no rule of its own."""
         return _READINGS
 
+    @property
+    def own_rules(self) -> tuple[str, ...]:
+        """None: there is no national annex."""
+        return ()
+
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:  # noqa: ARG002
         """Design strengths; phi by the strain check of Table 21.2.2, alike in all situations."""
         controlled, deep = float(layers.phi(True)), float(layers.phi(False))

@@ -97,6 +97,11 @@ def k(d: Any) -> Any:
     return np.minimum(1.0 + np.sqrt(200.0 / d), 2.0)
 
 
+def v_min_factor(d: Any, shallow: float, deep: float) -> Any:
+    """Factor of (6.3N) by the effective depth [mm]: one up to 600 mm, another from 800 mm, a straight line between."""
+    return np.interp(d, (600.0, 800.0), (shallow, deep))
+
+
 @clause("EN 1992-1-1:2004, 6.2.2(1), (6.3N)", formula="v_min = 0.035 k^(3/2) f_ck^(1/2)")
 def v_min(k: Any, f_ck: Any, *, factor: Any = 0.035) -> Any:
     """Least shear strength of members without links.

@@ -96,7 +96,7 @@ def punch(
     """
     own, partial = values["values"], values[load.situation]
     f_ck, d, u_1 = concrete.cylinder, column.d, column.control.u
-    factor = beta(column, load)
+    factor = max(beta(column, load), own["beta_min"])
     V = max(load.V, _TINY)
     f_cd = materials.f_cd(f_ck, gamma_c=partial["gamma_c"], alpha_cc=own["alpha_cc"])
     v_face = float(punching.v_Ed(V, face_length(column), d, factor))
@@ -105,7 +105,7 @@ def punch(
     v_Ed = float(punching.v_Ed(V, u_1, d, factor))
     size = shear.k(d)
     rho = punching.rho_l(load.rho_x, load.rho_y)
-    least = shear.v_min(size, f_ck, factor=own["v_min_factor"])
+    least = shear.v_min(size, f_ck, factor=shear.v_min_factor(d, own["v_min_factor"], own["v_min_deep_factor"]))
     C = own["C_Rd_c_factor"] / partial["gamma_c"]
     resists = float(punching.v_Rd_c(size, rho, f_ck, least, load.sigma, C_Rd_c=C, k_1=own["k_1_punching"]))
     raised = 1.0

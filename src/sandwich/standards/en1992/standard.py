@@ -6,7 +6,7 @@ import math
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass
-from importlib.resources import files
+from importlib.resources import as_file, files
 from pathlib import Path
 from typing import Any, Final
 
@@ -22,6 +22,7 @@ from sandwich.standards.en1992 import flexure, links, materials, minimum, shear,
 from sandwich.standards.interface import Links, Strengths
 
 ANGLE_RULE: Final = "EN 1992-2, 6.109"
+COUNTRIES: Final = ("at", "cz", "de", "fr", "gr", "it", "ro", "uk")
 _CLAUSES = {
     "layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
     "greatest steel": "9.2.1.1(3)", "uncracked": "EN 1992-2 LL.101",
@@ -51,6 +52,12 @@ class EN1992:
         return cls(tomllib.loads(text))
 
     @classmethod
+    def national(cls, country: str) -> EN1992:
+        """The standard with the values of a shipped national set, see `COUNTRIES`."""
+        with as_file(files("sandwich.standards").joinpath("parameters", "en1992", f"{country}.toml")) as path:
+            return cls.with_values(path)
+
+    @classmethod
     def with_values(cls, path: Path) -> EN1992:
         """The standard with values of a TOML file over the recommended ones.
 
@@ -71,14 +78,15 @@ class EN1992:
         """
         try:
             own = tomllib.loads(path.read_text("utf-8"))
+            own_rules = [str(rule) for rule in own.pop("own_rules", [])]
         except (OSError, ValueError) as error:
             found = f"cannot be read ({str(error).splitlines()[0]})"
             raise InputError([Fault(str(path), found, '"recommended" or a TOML file of values would do')]) from None
         base = cls.recommended().parameters
         faults = Faults()
-        merged: dict[str, Any] = {"name": str(own.pop("name", path.stem))}
+        merged: dict[str, Any] = {"name": str(own.pop("name", path.stem)), "own_rules": own_rules}
         for section, known in base.items():
-            if section == "name":
+            if section in ("name", "own_rules"):
                 continue
             given = own.pop(section, {})
             for key, value in given.items():
@@ -107,6 +115,11 @@ class EN1992:
     def readings(self) -> tuple[str, ...]:
         """What is read into the standard where it has no rule of its own."""
         return _READINGS
+
+    @property
+    def own_rules(self) -> tuple[str, ...]:
+        """Rules of a national annex that a set of values does not hold."""
+        return tuple(self.parameters.get("own_rules", ()))
 
     def _value(self, key: str) -> float:
         return float(self.parameters["values"][key])
@@ -237,7 +250,8 @@ class EN1992:
         """
         gamma_c = self.parameters[situation]["gamma_c"]
         size = shear.k(d)
-        least = shear.v_min(size, concrete.cylinder, factor=self._value("v_min_factor"))
+        factor = shear.v_min_factor(d, self._value("v_min_factor"), self._value("v_min_deep_factor"))
+        least = shear.v_min(size, concrete.cylinder, factor=factor)
         return np.asarray(
             shear.v_Rd_c(
                 d, size, rho_l, concrete.cylinder, least, sigma,

@@ -48,6 +48,11 @@ class IS456(PrincipalShear):
         """What is read into the standard where it has no rule of its own."""
         return _READINGS
 
+    @property
+    def own_rules(self) -> tuple[str, ...]:
+        """None: there is no national annex."""
+        return ()
+
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:  # noqa: ARG002
         """Design strengths, alike in all situations; x_u/d up to x_u,max/d."""
         block = flexure.stress_block(concrete.cube, steel.f_yk, E_s=steel.E_s)
