@@ -93,6 +93,7 @@ def settings_of(zone: Zone, standard: Standard) -> Settings:
         links,
         zone.uncracked,
         zone.shear_steel,
+        zone.compression_bars,
     )
 
 

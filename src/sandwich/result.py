@@ -44,6 +44,7 @@ class RunResult:
     punched: tuple[PunchedPlace, ...] = ()
     punching: pd.DataFrame | None = None
     punching_rows: pd.DataFrame | None = None
+    compression: pd.DataFrame | None = None
     failures: pd.DataFrame = field(default_factory=pd.DataFrame)
     exceeded: pd.DataFrame = field(default_factory=pd.DataFrame)
     report: Path | None = None

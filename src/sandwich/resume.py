@@ -93,6 +93,7 @@ def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
         s.links,
         s.uncracked,
         s.shear_steel,
+        s.compression,
         standard,
     )
     names = [c.label for c in ultimate.columns], z.labels

@@ -17,6 +17,7 @@ from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
 from sandwich.combine.table import Combinations
 from sandwich.design.advice import advice, with_advice
 from sandwich.design.bars import BARS
+from sandwich.design.compression import compression_frame
 from sandwich.design.results import TURN, checks_frame, links_frame, steel_frame
 from sandwich.design.summary import certificate_of, exceeded, failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
@@ -40,7 +41,7 @@ log = logging.getLogger("sandwich")
 TABLES = (
     "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
     "strips", "strip checks", "methods", "links",
-    "bars", "use of bars", "punching", "punching rows",
+    "bars", "use of bars", "punching", "punching rows", "compression bars",
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
 
@@ -160,6 +161,13 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
             ],
             ignore_index=True,
         )
+    pressed = [
+        compression_frame(z.name, z.labels.astype(object), u, z.h, z.settings(standard))
+        for z, u in zip(zones, designed, strict=True)
+        if z.zone.compression_bars
+    ]
+    if pressed:
+        tables["compression bars"] = pd.concat(pressed, ignore_index=True)
     if any(z.averaged is not None for z in zones):
         tables["averaged peaks"] = peaks_frame(zones, combinations.ultimate())
     if strips:
@@ -182,7 +190,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results, standard,
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
         tables.get("links"), standard.own_rules, standard.readings, tuple(meshes), tuple(punched),
-        tables.get("punching"), tables.get("punching rows"),
+        tables.get("punching"), tables.get("punching rows"), tables.get("compression bars"),
         *_doubtful(zones, steel, checks, combinations.ultimate(), standard),
     )  # fmt: skip
     record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name, "bars": laid}

@@ -127,8 +127,8 @@ def test_any_layout_is_never_below_forty_layers(layout):
         if status != threelayer.OK:  # nothing is called carried that is not
             assert layout in ("one face", "curtain", "15 degrees")
             continue
-        best, _ = least_steel(row, H, e, angles, FC, compressed_bars=False)
-        state = load_factor(row, H, e, angles, forces, FC, compressed_bars=False)
+        best, _ = least_steel(row, H, e, angles, FC, compressed_bars=0.0)
+        state = load_factor(row, H, e, angles, forces, FC, compressed_bars=0.0)
         # no mechanism breaks the section; forty layers of constant stress carry a little less than many
         assert state.upper >= 1 - 1e-6
         assert state.lower >= 0.98 or total < 1.0

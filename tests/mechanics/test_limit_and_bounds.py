@@ -27,7 +27,7 @@ def test_load_factors_of_closed_forms():
     assert one.lower <= one.upper <= bending / 1e5 * (1 + 2e-3)
     pulled = load_factor([200.0, 0, 0, 0, 0, 0], H, [110.0, -110.0], [0.0, 0.0], [300.0, 300.0], FC)
     assert pulled.lower == pytest.approx(3.0, rel=1e-6)
-    pressed = load_factor([-1000.0, 0, 0, 0, 0, 0], H, E4, CROSS, FORCE, FC, compressed_bars=False)
+    pressed = load_factor([-1000.0, 0, 0, 0, 0, 0], H, E4, CROSS, FORCE, FC, compressed_bars=0.0)
     assert pressed.lower == pytest.approx(FC * H / 1000.0, rel=1e-6)
     helped = load_factor([-1000.0, 0, 0, 0, 0, 0], H, [0.0], [0.0], [500.0], FC)
     assert helped.lower == pytest.approx((FC * H + 500.0) / 1000.0, rel=1e-6)
@@ -43,7 +43,7 @@ def test_membrane_factors_are_those_of_the_conic_program(n, F):
     P = FC * H
     found = float(membrane_factor(n, *F, P))
     bars = [F[0] / 2, F[1] / 2] * 2
-    exact = load_factor([*n, 0, 0, 0], H, E4, CROSS, bars, FC, compressed_bars=False)
+    exact = load_factor([*n, 0, 0, 0], H, E4, CROSS, bars, FC, compressed_bars=0.0)
     if np.abs(n).max() < 10.0 or exact.lower > 400.0:
         return
     assert found == pytest.approx(exact.lower, rel=2e-3, abs=2e-3)

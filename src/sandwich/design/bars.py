@@ -211,7 +211,7 @@ def _factor(
         half = np.array([rows.witness.fc_bottom[k], rows.witness.fc_top[k]])
         state = load_factor(
             carried[k, :6], float(h[0]), axes[0, there], settings.bars.angles[there], area[there] * rows.f_yd[k],
-            np.repeat(half, 20), compressed_bars=False, layers=40,
+            np.repeat(half, 20), compressed_bars=0.0, layers=40,
         )  # fmt: skip
         found.append((state.lower if np.isfinite(state.lower) else 0.0, int(k)))
     return min(found)

@@ -32,6 +32,7 @@ class Settings:
     links: LinkRule | None = None
     uncracked: str = "informs"
     shear_steel: str = "cos2"
+    compression: bool = False
 
     @property
     def names(self) -> tuple[str, ...]:

@@ -66,6 +66,8 @@ class Ultimate:
         Largest criterion of cracking through the depth over the combinations; uncracked up to zero [-].
     turned, turned_by : ndarray, shape (p,)
         Use of the angle that compression in cracked layers may be turned by, and the combination; zero without a rule.
+    pressed : ndarray, shape (p, b)
+        Greatest force of bars that count in compression [N/mm], zero where none do.
     shear : ShearCheck
         Transverse shear, and links where the zone allows them.
     """
@@ -91,6 +93,7 @@ class Ultimate:
     cracking: Floats
     turned: Floats
     turned_by: Ints
+    pressed: Floats
     shear: ShearCheck
 
     @property
@@ -159,7 +162,12 @@ def design_ultimate(
             parts.append(part)
             if progress is not None:
                 progress(len(part.status))
-    return _join(parts)
+    whole = _join(parts)
+    if not settings.compression or not (whole.status == threelayer.LAYERS_DO_NOT_FIT).any():
+        return whole
+    from sandwich.design.compression import with_compression  # it takes this module's records
+
+    return with_compression(whole, cases, factors, situations, h, settings, at)
 
 
 def _join(parts: list[Ultimate]) -> Ultimate:
@@ -236,6 +244,7 @@ def _block(
         cracking=cracking,
         turned=turned.max(1) * nan,
         turned_by=turned.argmax(1),
+        pressed=np.zeros((p, b)),
         shear=checked,
     )
 

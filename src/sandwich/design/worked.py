@@ -218,6 +218,13 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
             Step(title, how, "a_s = f / f_yd", given,
                  (Quantity("a_s by strength", float(u.a_s_ultimate[0, i] * 1e3), "mm2/m"),))
         )  # fmt: skip
+    if u.pressed.any():
+        pressed = quantities(settings.names, u.pressed[0], "kN/m")
+        diameter, spacing = settings.standard.ties(settings.bars.diameters.min(), h)
+        sheet.add(
+            Step("Bars in compression, where the layers do not fit without them", "lower bound theorem in forty layers",
+                 f"ties from {float(diameter):g} mm, up to {float(spacing):.0f} mm apart", (), pressed)
+        )  # fmt: skip
     depths = h / 2 + np.abs(axes)
     least_steel(u.a_s_ultimate, np.array([h]), depths[None], settings)
     there = np.isfinite(axes)

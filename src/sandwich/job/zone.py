@@ -170,6 +170,7 @@ class Zone(Model):
     minimum: Literal["slab", "wall", "none"] = "none"
     together: bool = False
     uncracked: Literal["informs", "saves"] = "informs"
+    compression_bars: bool = False
     shear_steel: Literal["cos2", "cos4"] = "cos2"
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"

@@ -220,3 +220,41 @@ def lower_bound(
         part = n[..., 0] * ex[..., layer] + n[..., 1] * ey[..., layer] + 2.0 * n[..., 2] * exy[..., layer]
         work += part.sum(1)
     return np.asarray(np.maximum(work / np.maximum(asked, 1.0), 0.0))
+
+
+def layered_violation(
+    demand: Floats, axes: Floats, angles: Floats, forces: Floats, capacity: Floats, pressed: float, stress: Floats,
+    fc: float, h: float,
+) -> float:  # fmt: skip
+    """Largest violation of a field in many layers that one set of resultants is to be carried by.
+
+    Parameters
+    ----------
+    demand : ndarray, shape (6,)
+        nx ny nxy [N/mm], mx my mxy [N].
+    axes, angles, forces, capacity : ndarray, shape (b,)
+        Bar axes [mm], directions [rad], forces and strengths [N/mm].
+    pressed : float
+        Part of their strength that bars carry in compression [-].
+    stress : ndarray, shape (layers, 3)
+        Stresses of equal layers of concrete from the bottom up [MPa].
+    fc : float
+        Strength of the concrete [MPa].
+    h : float
+        Thickness [mm].
+
+    Returns
+    -------
+    float
+        Of equilibrium, of the strength of bars and of the concrete, which carries no tension [N/mm].
+    """
+    t = h / len(stress)
+    y = h / 2 - t * (np.arange(len(stress)) + 0.5)
+    bars = forces[:, None] * dyads(angles)
+    residual = np.concatenate(
+        [demand[:3] - bars.sum(0) - t * stress.sum(0), (demand[3:] - axes @ bars - t * y @ stress) / h]
+    )
+    mean, radius = (stress[:, 0] + stress[:, 1]) / 2, np.hypot((stress[:, 0] - stress[:, 1]) / 2, stress[:, 2])
+    of_bars, of_concrete = [forces - capacity, -forces - pressed * capacity], [mean + radius, radius - mean - fc]
+    wrong = [np.abs(residual), *of_bars, *(t * w for w in of_concrete)]
+    return float(np.max(np.concatenate([np.atleast_1d(w) for w in wrong])))

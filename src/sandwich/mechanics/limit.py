@@ -94,7 +94,7 @@ def load_factor(
     force: ArrayLike,
     fc: ArrayLike,
     *,
-    compressed_bars: bool = True,
+    compressed_bars: float = 1.0,
     layers: int = LAYERS,
 ) -> LimitState:
     """Largest factor on resultants that a section with given bars carries.
@@ -109,8 +109,8 @@ def load_factor(
         Bar axes, positive towards the bottom [mm], directions [rad], strengths A_s f_y [N/mm].
     fc : array_like, shape () or (layers,)
         Strength of the concrete, of each layer from the bottom up where they differ [MPa].
-    compressed_bars : bool
-        Whether bars also carry compression.
+    compressed_bars : float
+        Part of their strength that bars carry in compression [-]; zero for bars in tension only.
     layers : int
         Layers of constant stress.
 
@@ -153,7 +153,7 @@ def load_factor(
     limit = np.zeros((2 * b, size))
     limit[:b, 1 : 1 + b] = np.eye(b)
     limit[b:, 1 : 1 + b] = -np.eye(b)
-    least = force if compressed_bars else np.zeros(b)
+    least = compressed_bars * force
     rows, right, cones = _concrete(1, profile / top, 1 + b, size)
     price = np.zeros(size)
     price[0] = -1.0
@@ -198,7 +198,7 @@ def least_steel(
     fc: float,
     *,
     weights: ArrayLike | None = None,
-    compressed_bars: bool = True,
+    compressed_bars: float = 1.0,
     layers: int = LAYERS,
 ) -> tuple[float, Floats]:
     """Least bars with which a section in many layers carries all of several resultants.
@@ -215,8 +215,8 @@ def least_steel(
         Strength of the concrete [MPa].
     weights : array_like, shape (b,), optional
         Weight of each bar in the total; 1 by default.
-    compressed_bars : bool
-        Whether bars also carry compression.
+    compressed_bars : float
+        Part of their strength that bars carry in compression [-]; zero for bars in tension only.
     layers : int
         Layers of constant stress.
 
@@ -251,8 +251,7 @@ def least_steel(
         limit[2 * b * c : 2 * b * c + b, bars] = np.eye(b)
         limit[2 * b * c : 2 * b * c + b, :b] = -np.eye(b)
         limit[2 * b * c + b : 2 * b * (c + 1), bars] = -np.eye(b)
-        if compressed_bars:
-            limit[2 * b * c + b : 2 * b * (c + 1), :b] = -np.eye(b)
+        limit[2 * b * c + b : 2 * b * (c + 1), :b] = -compressed_bars * np.eye(b)
     rows, right, cones = _concrete(k, np.ones(layers), first, size)
     price = np.zeros(size)
     price[:b] = 1.0 if weights is None else np.asarray(weights, dtype=float)

@@ -65,6 +65,7 @@ def write_report(
         "readings": result.readings,
         "punching": result.punching,
         "rows": result.punching_rows,
+        "compression": result.compression if result.compression is not None and len(result.compression) else None,
         "links": result.links if result.links is not None and len(result.links) else None,
         "sound": result.certificate.failed + result.certificate.uncertified == 0,
         "model": model,

@@ -24,7 +24,8 @@ class Strengths:
     `depth_limit` is the greatest x/d at which bars in tension still reach their yield strength, `block` the
     depth of a compressed layer over x [-]. `f_yd` and `fc_bending` hold where bars pull and x/d keeps the limit;
     elsewhere `f_yd_deep` and `fc_uncracked`, which some standards reduce. `per_degree` is what a cracked layer loses
-    for each degree that its compression is turned from that of the uncracked elastic shell [-].
+    for each degree that its compression is turned from that of the uncracked elastic shell [-],
+    `compressed` the part of its strength that a bar reaches in compression [-].
     """
 
     f_yd: float
@@ -35,6 +36,7 @@ class Strengths:
     fc_bending: float
     f_yd_deep: float
     per_degree: float = 0.0
+    compressed: float = 1.0
 
     @property
     def by_strain(self) -> bool:
@@ -86,6 +88,9 @@ class Standard(Protocol):
 
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:
         """Greatest spacing of bars [mm] in a slab or a wall; inf without a rule."""
+
+    def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
+        """Least diameter and greatest spacing of ties round bars in compression [mm]."""
 
     def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
         """Criterion of principal elastic stresses [MPa]: up to zero the concrete is uncracked [-]."""

@@ -146,3 +146,61 @@ def s_max(h: Any, *, wall: bool = False) -> Any:
     (200.0, 450.0)
     """
     return np.minimum((3.0 if wall else 2.0) * h, 450.0)
+
+
+def _tie(diameter: Any) -> Any:
+    return np.where(np.asarray(diameter) <= 32.5, 9.5, 12.7)
+
+
+@clause("ACI 318-19, 25.7.2.2", formula="No. 10 (9.5 mm) up to No. 32, No. 13 (12.7 mm) beyond")
+def d_ties(diameter: Any) -> Any:
+    """Least diameter of ties round bars in compression.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Diameter of the bars [mm].
+
+    Returns
+    -------
+    d_ties : float or ndarray
+        Diameter [mm].
+
+    References
+    ----------
+    ACI 318-19, 11.7.4, 25.7.2.
+
+    Examples
+    --------
+    >>> float(d_ties(12.0))
+    9.5
+    """
+    return _tie(diameter)
+
+
+@clause("ACI 318-19, 11.7.4.1, 25.7.2.1", formula="s = min(16 d_b, 48 d_tie, h)")
+def s_ties(diameter: Any, h: Any) -> Any:
+    """Greatest spacing of ties along bars in compression.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Diameter of the bars [mm].
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    s_ties : float or ndarray
+        Spacing [mm].
+
+    References
+    ----------
+    ACI 318-19, 11.7.4, 25.7.2.
+
+    Examples
+    --------
+    >>> float(s_ties(10.0, 300.0))
+    160.0
+    """
+    return np.minimum(np.minimum(16.0 * diameter, 48.0 * _tie(diameter)), h)

@@ -22,7 +22,7 @@ _CLAUSES = {
     "layers": "22.2.2, 23.4.3 (our reading)", "yield": "21.2.2", "shear": "22.5.5", "links": "22.5.8",
     "struts": "22.5.1.2", "greatest steel": "10.6.1.1",
     "uncracked": "19.2.3.1 (our reading)",
-    "punching": "22.6.5", "punching links": "22.6.6",
+    "ties": "11.7.4", "punching": "22.6.5", "punching links": "22.6.6",
 }  # fmt: skip
 _READINGS = (
     "layers: 0.85 f_c' with phi = 0.9 where bars pull and the section is tension-controlled, else 0.65; no transition",
@@ -98,6 +98,10 @@ class ACI318(PrincipalShear):
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
         """Greatest spacing of bars [mm] by the rule of a slab or a wall."""
         return float(minimum.s_max(h, wall=rule == "wall")) if rule != "none" else math.inf
+
+    def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
+        """Least diameter and greatest spacing of ties round bars in compression [mm]."""
+        return np.asarray(minimum.d_ties(diameter)), np.asarray(minimum.s_ties(diameter, h))
 
     def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
         """Greatest principal tension over the flexural strength, less 1 [-]."""

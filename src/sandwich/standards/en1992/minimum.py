@@ -173,3 +173,57 @@ def s_max_slabs(h: Any) -> Any:
     (300.0, 400.0)
     """
     return np.minimum(3.0 * h, 400.0)
+
+
+@clause("EN 1992-1-1:2004, 9.5.3(1)", formula="max(6 mm, phi/4)")
+def d_ties(diameter: Any) -> Any:
+    """Least diameter of ties round bars in compression.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Diameter of the bars [mm].
+
+    Returns
+    -------
+    d_ties : float or ndarray
+        Diameter [mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.6.4, 9.5.3.
+
+    Examples
+    --------
+    >>> float(d_ties(12.0))
+    6.0
+    """
+    return np.maximum(6.0, diameter / 4.0)
+
+
+@clause("EN 1992-1-1:2004, 9.6.4(1), 9.5.3(3)", formula="s_cl,tmax = min(20 phi, h, 400 mm)")
+def s_ties(diameter: Any, h: Any) -> Any:
+    """Greatest spacing of ties along bars in compression.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Diameter of the bars [mm].
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    s_ties : float or ndarray
+        Spacing [mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.6.4, 9.5.3.
+
+    Examples
+    --------
+    >>> float(s_ties(10.0, 300.0))
+    200.0
+    """
+    return np.minimum(np.minimum(20.0 * diameter, h), 400.0)

@@ -21,13 +21,14 @@ from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColu
 from sandwich.standards.en1992 import flexure, links, materials, minimum, shear, shells, slab_column, struts
 from sandwich.standards.interface import Links, Strengths
 
+EPS_C3: Final = 0.00175  # table 3.1 up to C50/60, and less than beyond
 ANGLE_RULE: Final = "EN 1992-2, 6.109"
 COUNTRIES: Final = ("at", "cz", "de", "fr", "gr", "it", "ro", "uk")
 _CLAUSES = {
     "layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
     "greatest steel": "9.2.1.1(3)", "uncracked": "EN 1992-2 LL.101",
     "angle": "EN 1992-2 6.109(103)",
-    "punching": "6.4", "punching links": "6.4.5",
+    "ties": "9.6.4", "punching": "6.4", "punching links": "6.4.5",
 }  # fmt: skip
 _READINGS = (
     "layers: eta f_cd, and 0.6 nu' f_cd of (6.56) where the demand has a principal tension or a bar of the face pulls",
@@ -146,6 +147,7 @@ class EN1992:
             fc_bending=float(uncracked),
             f_yd_deep=float(f_yd),
             per_degree=per_degree,
+            compressed=min(1.0, steel.E_s * EPS_C3 / float(f_yd)),
         )
 
     def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:
@@ -207,6 +209,10 @@ class EN1992:
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
         """Greatest spacing of bars [mm] by 9.3.1.1(3), 9.6.2(3) and 9.6.3(2)."""
         return float(minimum.s_max_slabs(h)) if rule != "none" else math.inf
+
+    def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
+        """Least diameter and greatest spacing of ties round bars in compression [mm]."""
+        return np.asarray(minimum.d_ties(diameter)), np.asarray(minimum.s_ties(diameter, h))
 
     def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
         """Principal transverse shear [N/mm] and its direction [rad], as Annex LL of EN 1992-2:2005 has it."""

@@ -137,3 +137,29 @@ def f_cr(f_ck: Any) -> Any:
     3.5
     """
     return 0.7 * np.sqrt(f_ck)
+
+
+@clause("IS 456:2000, 39.3", formula="f_sc = 0.67 f_y")
+def f_sc(f_y: Any) -> Any:
+    """Design stress of bars in compression.
+
+    Parameters
+    ----------
+    f_y : float or ndarray
+        Characteristic strength of the bars [MPa].
+
+    Returns
+    -------
+    f_sc : float or ndarray
+        Stress [MPa].
+
+    References
+    ----------
+    IS 456:2000, 39.3, with the least eccentricity.
+
+    Examples
+    --------
+    >>> f_sc(500.0)
+    335.0
+    """
+    return 0.67 * f_y

@@ -145,3 +145,57 @@ def s_max(d: Any, *, wall: bool = False) -> Any:
     (300.0, 300.0)
     """
     return np.minimum(3.0 * d, 450.0 if wall else 300.0)
+
+
+@clause("IS 456:2000, 26.5.3.2(c)", formula="max(6 mm, phi/4)")
+def d_ties(diameter: Any) -> Any:
+    """Least diameter of ties round bars in compression.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Diameter of the bars [mm].
+
+    Returns
+    -------
+    d_ties : float or ndarray
+        Diameter [mm].
+
+    References
+    ----------
+    IS 456:2000, 32.5, 26.5.3.2.
+
+    Examples
+    --------
+    >>> float(d_ties(12.0))
+    6.0
+    """
+    return np.maximum(6.0, diameter / 4.0)
+
+
+@clause("IS 456:2000, 32.5, 26.5.3.2(c)", formula="s = min(h, 16 phi, 300 mm)")
+def s_ties(diameter: Any, h: Any) -> Any:
+    """Greatest spacing of ties along bars in compression.
+
+    Parameters
+    ----------
+    diameter : float or ndarray
+        Diameter of the bars [mm].
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    s_ties : float or ndarray
+        Spacing [mm].
+
+    References
+    ----------
+    IS 456:2000, 32.5, 26.5.3.2.
+
+    Examples
+    --------
+    >>> float(s_ties(10.0, 300.0))
+    160.0
+    """
+    return np.minimum(np.minimum(16.0 * diameter, h), 300.0)

@@ -21,7 +21,7 @@ _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
     "greatest steel": "26.5.1.1(b)",
     "uncracked": "6.2.2 (our reading)",
-    "punching": "31.6.3", "punching links": "31.6.3.2",
+    "ties": "32.5", "punching": "31.6.3", "punching links": "31.6.3.2",
 }  # fmt: skip
 _READINGS = (
     "layers: 0.36 f_ck/0.84 opposite bars that pull, 0.4 f_ck where none does, six tenths of that where cracked",
@@ -65,6 +65,7 @@ class IS456(PrincipalShear):
             block=block.part,
             fc_bending=float(layers.fc_bending(concrete.cube)),
             f_yd_deep=f_yd,
+            compressed=layers.f_sc(steel.f_yk) / f_yd,
         )
 
     def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:  # noqa: ARG002
@@ -96,6 +97,10 @@ class IS456(PrincipalShear):
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:
         """Greatest spacing of bars [mm] by the rule of a slab or a wall."""
         return float(minimum.s_max(h if rule == "wall" else d, wall=rule == "wall")) if rule != "none" else math.inf
+
+    def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
+        """Least diameter and greatest spacing of ties round bars in compression [mm]."""
+        return np.asarray(minimum.d_ties(diameter)), np.asarray(minimum.s_ties(diameter, h))
 
     def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
         """Greatest principal tension over the flexural strength, less 1 [-]."""
