@@ -10,7 +10,7 @@ from sandwich.job.actions import Action, Case, Combination, Rules
 from sandwich.job.punching import Punching
 from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
-from sandwich.job.zone import Bars, Direction, Faces, Peaks, Support, TopSide, Zone
+from sandwich.job.zone import Bars, Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
 
 ROOT = Path(__file__).parents[1]
 MODELS = (
@@ -32,6 +32,7 @@ MODELS = (
     Combination,
     Strip,
     Support,
+    StripEdges,
     Punching,
 )
 

@@ -67,9 +67,32 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
         combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
         lambda name: _preface(z, i, came, name), support=0 if z.support is None else int(z.support[i]),
     )  # fmt: skip
+    _banded(sheet, job, z, i, standard_of(job))
     _raised(sheet, came, z, i, standard_of(job))
     _compare(sheet, job, z, i)
     return sheet
+
+
+def _banded(sheet: Sheet, job: Job, z: ZoneInput, i: int, standard: Standard) -> None:
+    """Bars of a point that are averages over strips; the answer becomes theirs."""
+    u = load_ultimate(job.results / "store" / f"{file_name(z.name)}.npz") if z.bands is not None else None
+    if u is None or not (u.cells[i] >= 0).any():
+        return
+    names = z.settings(standard).names
+    means, counts = [], []
+    for b in np.flatnonzero(u.cells[i] >= 0):
+        count = int((u.cells[:, b] == u.cells[i, b]).sum())
+        counts.append(Quantity(f"{names[b]}: points", count, ""))
+        means.append(Quantity(names[b], 1e3 * float(u.a_s[i, b]), "mm2/m"))
+    sheet.heading = "Strips"
+    formula = "sum(area of the point x bars) / sum(area), each combination by itself; then the largest and least steel"
+    sheet.add(
+        Step(
+            "Bars averaged over a station of a strip", "equilibrium of the width", formula, tuple(counts), tuple(means)
+        )
+    )
+    known = {q.symbol: q for q in means}
+    sheet.answer = tuple(known.get(q.symbol, q) for q in sheet.answer)
 
 
 def _raised(sheet: Sheet, came: Incoming, z: ZoneInput, i: int, standard: Standard) -> None:

@@ -8,11 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 import pandas as pd
 
+from sandwich.design.bands import Bands
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.errors import Faults
 from sandwich.job import Job
 from sandwich.job.zone import Zone
 from sandwich.model.averaging import Averaged, average_peaks, find_peaks
+from sandwich.model.bands import cells_of, tributary_areas
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import Points, make_points
 from sandwich.model.supports import along_lines, found_in_mesh, support_states, under_places
@@ -49,6 +51,7 @@ class ZoneInput:
     averaged: Averaged | None = None
     raw: np.ndarray | None = None
     support: np.ndarray | None = None
+    bands: Bands | None = None
 
     def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
@@ -193,7 +196,7 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
                 raw,
             )
         )
-        out[-1] = replace(out[-1], support=_at_supports(job, out[-1], mesh))
+        out[-1] = replace(out[-1], support=_at_supports(job, out[-1], mesh), bands=_bands_of(out[-1], mesh))
         if orientation.flipped.any():
             log.warning(
                 "zone %s: %d elements have their normal on the other side; their faces are swapped",
@@ -201,6 +204,22 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
                 int(orientation.flipped.sum()),
             )
     return out
+
+
+def _bands_of(z: ZoneInput, mesh: Mesh) -> Bands | None:
+    """Cells of the strips of a zone, by point and bar layer."""
+    wanted = z.zone.bands
+    if wanted is None or z.points is None or z.elements is None:
+        return None
+    bars = z.points.bars[len(z.labels) // 2]
+    at = (z.xyz - 1e3 * np.array(wanted.origin)) @ bars[:2].T
+    both = []
+    for i, edges in enumerate((wanted.x, wanted.y)):
+        none = np.full(len(at), -1)
+        found = cells_of(at[:, i], at[:, 1 - i], 1e3 * np.array(edges), 1e3 * wanted.step) if edges else none
+        both.append(found)
+    cells = np.stack([both[0], both[1]] * 2, axis=1)
+    return Bands(cells, tributary_areas(mesh, z.elements, z.points))
 
 
 def _at_supports(job: Job, z: ZoneInput, mesh: Mesh) -> np.ndarray | None:

@@ -97,8 +97,9 @@ def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
         standard,
     )
     names = [c.label for c in ultimate.columns], z.labels
+    bands = () if z.bands is None else (z.bands.cells, z.bands.tributary)
     at = z.support if z.support is not None else np.empty(0)
-    return content([sources(_ROOMS), z.cases, z.h, at, ultimate.factors, ultimate.situations, settings, *names])
+    return content([sources(_ROOMS), z.cases, z.h, at, *bands, ultimate.factors, ultimate.situations, settings, *names])
 
 
 def save_ultimate(path: Path, key: str, u: Ultimate) -> None:

@@ -184,6 +184,9 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         write_table(frame, job.results, name, csv=job.output.csv)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
     averages = {z.name: len(z.averaged.point) for z in zones if z.averaged is not None}
+    averages |= {
+        z.name: int((u.cells >= 0).any(1).sum()) for z, u in zip(zones, designed, strict=True) if z.bands is not None
+    }
     joint = {z.name: u for z, u in zip(zones, designed, strict=True) if z.zone.together}
     certificate = certificate_of(designed, {z.name: z.zone.method for z in zones}, averages, joint)
     result = RunResult(
@@ -276,7 +279,7 @@ def _design(
     def design(z: ZoneInput, stored: np.ndarray) -> Ultimate:
         return design_ultimate(
             stored, ultimate.factors, ultimate.situations, z.h, z.settings(standard),
-            support=z.support, workers=job.design.workers, progress=advance,
+            support=z.support, bands=z.bands, workers=job.design.workers, progress=advance,
         )  # fmt: skip
 
     out, designed, reused, laid, over = [], [], [], {}, []

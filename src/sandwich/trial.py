@@ -11,6 +11,7 @@ from typing import Any, Final
 import numpy as np
 import pandas as pd
 
+from sandwich.design.bands import Bands
 from sandwich.design.results import LAYER, REQUIRED, checks_frame, steel_frame
 from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
@@ -106,8 +107,9 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
         except ValueError as error:
             found, _, remedy = str(error).partition("; ")
             raise InputError([Fault(f"zones.{name}.bars", found, remedy)]) from None
+        bands = Bands(held.cells, held.tributary) if (held.cells >= 0).any() else None
         u = design_ultimate(
-            cases, factors, situations, h_new, new, support=held.shear.support, workers=job.design.workers
+            cases, factors, situations, h_new, new, support=held.shear.support, bands=bands, workers=job.design.workers
         )
         labels = points["point"].to_numpy()
         before = _frames(name, labels, held, names, h_old, old)

@@ -87,7 +87,7 @@ def test_points_that_crush_are_saved_and_others_left_alone():
         assert min(factor[1]) < min(factor[0])
 
 
-def test_a_job_with_bars_in_compression(plate, cli):
+def test_a_job_with_bars_in_compression(plate):
     text = plate.read_text().replace("[zones.plate]\n", "[zones.plate]\nthickness = 180\ncompression_bars = true\n")
     plate.write_text(text.replace("G = 1.35, Q = 1.5", "G = 3.0"))
     result = run_job(plate, pictures=True)

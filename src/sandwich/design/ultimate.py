@@ -10,7 +10,7 @@ import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, fields
-from typing import Any, Final, NamedTuple
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +23,9 @@ from sandwich.mechanics.core import thrust
 from sandwich.mechanics.superpose import blocks, superpose
 from sandwich.standards.arrangement import Arrangement
 from sandwich.standards.interface import Strengths
+
+if TYPE_CHECKING:
+    from sandwich.design.bands import Bands
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -68,6 +71,8 @@ class Ultimate:
         Use of the angle that compression in cracked layers may be turned by, and the combination; zero without a rule.
     pressed : ndarray, shape (p, b)
         Greatest force of bars that count in compression [N/mm], zero where none do.
+    cells, tributary : ndarray, shapes (p, b), (p,)
+        Cells over which bars were averaged, -1 for none, and the area of each point [mm2], zero without any.
     shear : ShearCheck
         Transverse shear, and links where the zone allows them.
     """
@@ -94,6 +99,8 @@ class Ultimate:
     turned: Floats
     turned_by: Ints
     pressed: Floats
+    cells: Ints
+    tributary: Floats
     shear: ShearCheck
 
     @property
@@ -110,6 +117,7 @@ def design_ultimate(
     settings: Settings,
     *,
     support: Ints | None = None,
+    bands: Bands | None = None,
     workers: int = 0,
     block: int = BLOCK,
     progress: Callable[[int], None] | None = None,
@@ -130,6 +138,8 @@ def design_ultimate(
         Bars, materials, standard, method.
     support : ndarray of int, shape (p,), optional
         1 within an effective depth of a support, 2 inside one: transverse shear is not designed for there.
+    bands : Bands, optional
+        Cells over which bars are averaged.
     workers : int
         Threads; 0 takes one a core. Results do not depend on it, nor on `block`.
     block : int
@@ -163,11 +173,16 @@ def design_ultimate(
             if progress is not None:
                 progress(len(part.status))
     whole = _join(parts)
-    if not settings.compression or not (whole.status == threelayer.LAYERS_DO_NOT_FIT).any():
-        return whole
-    from sandwich.design.compression import with_compression  # it takes this module's records
+    # these take the records of this module
+    if settings.compression and (whole.status == threelayer.LAYERS_DO_NOT_FIT).any():
+        from sandwich.design.compression import with_compression
 
-    return with_compression(whole, cases, factors, situations, h, settings, at)
+        whole = with_compression(whole, cases, factors, situations, h, settings, at)
+    if bands is not None:
+        from sandwich.design.bands import averaged
+
+        whole = averaged(whole, cases, factors, situations, h, settings, at, bands)
+    return whole
 
 
 def _join(parts: list[Ultimate]) -> Ultimate:
@@ -245,6 +260,8 @@ def _block(
         turned=turned.max(1) * nan,
         turned_by=turned.argmax(1),
         pressed=np.zeros((p, b)),
+        cells=np.full((p, b), -1),
+        tributary=np.zeros(p),
         shear=checked,
     )
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from typing import Annotated, Literal
 
@@ -142,6 +143,26 @@ class Support(Model):
         return self
 
 
+class StripEdges(Model):
+    """Strips over which bars are averaged: edges across the x bars and across the y bars, from a place [m]."""
+
+    origin: Place = (0.0, 0.0, 0.0)
+    x: tuple[Finite, ...] = ()
+    y: tuple[Finite, ...] = ()
+    step: Positive = 0.5
+
+    @model_validator(mode="after")
+    def _rise(self) -> StripEdges:
+        for name, edges in (("x", self.x), ("y", self.y)):
+            if edges and (len(edges) < 2 or any(b <= a for a, b in itertools.pairwise(edges))):
+                raise ValueError(
+                    f"edges across the {name} bars do not rise; two or more, each above the last, would do"
+                )
+        if not (self.x or self.y):
+            raise ValueError("no edges; give those across the x bars, x = [0, 2, 5], or across the y bars")
+        return self
+
+
 class Faces(Model):
     """Names of the faces in tables and pictures."""
 
@@ -176,6 +197,7 @@ class Zone(Model):
     points: Literal["nodes", "corners", "centres"] = "nodes"
     unsigned: Literal["stop", "bound"] = "stop"
     peaks: Peaks | None = None
+    bands: StripEdges | None = None
     supports: Literal["found"] | tuple[Support, ...] = ()
     links: ShearLinks | None = None
     rule: Rule | None = None
@@ -189,6 +211,14 @@ class Zone(Model):
     @model_validator(mode="after")
     def _concrete_exists(self) -> Zone:
         Concrete(self.f_ck, self.strength)
+        return self
+
+    @model_validator(mode="after")
+    def _bands_will_do(self) -> Zone:
+        if self.bands is not None and (self.links is not None or self.bars.layers().lines or self.peaks is not None):
+            raise ValueError("bands average bars along x and y of a zone without links and peaks; take one of them out")
+        if self.bands is not None and self.direction.along not in ("vector", "horizontal", "vertical"):
+            raise ValueError("bands need bars of one direction; direction = { along = 'vector' } would do")
         return self
 
     @field_validator("f_yk")
