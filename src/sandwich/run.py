@@ -30,6 +30,7 @@ from sandwich.meshes import ZoneBars, bars_of, check_bars, deeper
 from sandwich.places import Place, places_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.punching import PunchedPlace, punch_places, punching_frame, rows_frame
+from sandwich.report.shown import Shown
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
 from sandwich.resume import content, digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
@@ -181,7 +182,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         tables["bars"] = pd.concat([m.bars for m in meshes], ignore_index=True)
         tables["use of bars"] = pd.concat([m.points for m in meshes], ignore_index=True)
     for name, frame in tables.items():
-        write_table(frame, job.results, name, csv=job.output.csv)
+        write_table(frame, job.results, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
     averages = {z.name: len(z.averaged.point) for z in zones if z.averaged is not None}
     averages |= {

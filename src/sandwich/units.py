@@ -17,6 +17,7 @@ INTERNAL: Final = {
     "shear": "N/mm",
     "force": "N",
     "couple": "N*mm",
+    "stress": "MPa",
 }
 _USUAL: Final = {
     "length": "m",
@@ -26,6 +27,7 @@ _USUAL: Final = {
     "shear": "kN/m",
     "force": "kN",
     "couple": "kN*m",
+    "stress": "MPa",
 }
 
 
@@ -66,6 +68,45 @@ def factor(quantity: str, unit: str) -> float:
     except Exception as error:  # pint raises many kinds for text that is no unit
         raise ValueError(f"'{unit}' is not a known unit; a unit of {quantity} is '{_USUAL[quantity]}'") from error
     return float(f"{value:.15g}")
+
+
+_BARS: Final = {  # ASTM A615: nominal diameters of inch-pound bars [in]
+    "#3": 0.375, "#4": 0.5, "#5": 0.625, "#6": 0.75, "#7": 0.875, "#8": 1.0, "#9": 1.128, "#10": 1.27, "#11": 1.41,
+    "#14": 1.693, "#18": 2.257,
+}  # fmt: skip
+
+
+def read_value(quantity: str, text: str) -> float:
+    """A number with its unit, or the designation of a bar, in the internal unit.
+
+    Parameters
+    ----------
+    quantity : str
+        One of `INTERNAL`.
+    text : str
+        Such as ``"10 in"``, ``"4000 psi"`` or ``"#5"``.
+
+    Returns
+    -------
+    float
+        The value [mm, MPa, ...].
+
+    Raises
+    ------
+    ValueError
+        If it is none of these.
+
+    Examples
+    --------
+    >>> read_value("length", "10 in"), round(read_value("length", "#5"), 3)
+    (254.0, 15.875)
+    """
+    if quantity == "length" and text.strip() in _BARS:
+        return _BARS[text.strip()] * 25.4
+    found = re.fullmatch(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*([A-Za-z].*)", text)
+    if found is None:
+        raise ValueError(f"'{text}' is no number with a unit; a number or text like '10 {_USUAL[quantity]}' would do")
+    return float(f"{float(found[1]) * factor(quantity, found[2]):.12g}")
 
 
 def is_unit(text: str) -> bool:

@@ -66,12 +66,15 @@ class DiagramDescription:
         Stations [m].
     panels : list
         Label with unit, and values (n, k) of each panel.
+    along : str
+        Label of the axis.
     """
 
     title: str
     note: str
     s: Floats
     panels: list[tuple[str, Floats]]
+    along: str = "s along the strip [m]"
 
 
 def steps(largest: float, count: int = 8) -> Floats:
@@ -175,7 +178,8 @@ def _largest(values: Floats, at: Floats, names: list[str], count: int = 4) -> li
         if len(out) == count or not values[i] > (plateau if out else 0.0):
             break
         if all(np.hypot(*(at[i] - np.array(o[:2]))) > 0.16 * span for o in out):
-            out.append((float(at[i, 0]), float(at[i, 1]), f"{values[i]:.0f}  @ {names[i]}"))
+            told = f"{values[i]:.0f}" if values[i] >= 10.0 else f"{values[i]:.3g}"
+            out.append((float(at[i, 0]), float(at[i, 1]), f"{told}  @ {names[i]}"))
     return out
 
 

@@ -34,7 +34,7 @@ def draw_diagram(d: DiagramDescription) -> Axes:
         ax.set_ylabel(label)
         ax.grid(visible=True, lw=0.3)
         ax.margins(x=0.01, y=0.12)
-    axes[-1].set_xlabel("s along the strip [m]")
+    axes[-1].set_xlabel(d.along)
     first: Axes = axes[0]
     return first
 

@@ -36,10 +36,11 @@ class Design(Model):
 
 
 class Output(Model):
-    """Where results go, and whether tables are written as CSV too."""
+    """Where results go, whether tables are written as CSV too, and the units of what is shown."""
 
     folder: str = "results"
     csv: bool = True
+    units: Literal["SI", "US"] = "SI"
 
 
 class Job(Model):
@@ -61,6 +62,8 @@ class Job(Model):
 
     @model_validator(mode="after")
     def _names(self) -> Job:
+        if self.output.units == "US" and self.design.standard != "ACI 318-19":
+            raise ValueError("US customary units are for ACI 318-19; choose it in design.standard, or take them out")
         by_angle = self.design.cracked_layers != "6.5.2"
         if by_angle and any(z.together for z in self.zones.values()):
             raise ValueError("the angle rule of 6.109 holds for each combination; take 'together' out, or choose 6.5.2")

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sandwich.job.base import Finite, Model, Place, Positive
+from sandwich.job.base import Finite, Millimetres, Model, Place
 
 _SIZES = {
     "column": "c1 and c2 in mm, or diameter",
@@ -28,10 +28,10 @@ class Punching(Model):
     zone: str
     at: Annotated[tuple[Place, ...], Field(min_length=1)]
     kind: Literal["column", "wall end", "wall corner", "loaded area"] = "column"
-    c1: Positive | None = None
-    c2: Positive | None = None
-    diameter: Positive | None = None
-    thickness: Positive | None = None
+    c1: Millimetres | None = None
+    c2: Millimetres | None = None
+    diameter: Millimetres | None = None
+    thickness: Millimetres | None = None
     along: Place = (1.0, 0.0, 0.0)
     second: Place | None = None
     force: Literal["integrated", "reactions"] | dict[str, Finite] = "integrated"

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sandwich.job.base import Finite, Model, Place, Positive
+from sandwich.job.base import Finite, Metres, Model, Place
 
 
 class Strip(Model):
@@ -18,7 +18,7 @@ class Strip(Model):
     zone: str
     start: Place
     end: Place
-    width: Positive
+    width: Metres
     stations: Annotated[int, Field(ge=2, le=1001)] = 41
     combinations: tuple[str, ...] = ("*",)
     load: dict[str, Finite] = {}

@@ -8,7 +8,18 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from sandwich.job.base import Finite, Model, NotNegative, Place, Positive
+from sandwich.job.base import (
+    Coordinate,
+    Finite,
+    Megapascals,
+    Metres,
+    Millimetres,
+    Millimetres0,
+    Model,
+    Offset,
+    Place,
+    Positive,
+)
 from sandwich.section import BarLayers, BarLine, Concrete, Layout, Steel
 
 
@@ -42,7 +53,7 @@ class Line(Model):
     """One layer of parallel bars: direction from the x bars of the zone [deg], diameter [mm], weight in the total."""
 
     angle: Finite
-    diameter: Positive = 12.0
+    diameter: Millimetres = 12.0
     weight: Positive = 1.0
 
 
@@ -50,10 +61,10 @@ class Bars(Model):
     """Where the bars of a zone lie [mm]."""
 
     layout: Layout = "both"
-    cover_bottom: NotNegative = 30.0
-    cover_top: NotNegative = 30.0
-    diameter_x: Positive = 12.0
-    diameter_y: Positive = 12.0
+    cover_bottom: Millimetres0 = 30.0
+    cover_top: Millimetres0 = 30.0
+    diameter_x: Millimetres = 12.0
+    diameter_y: Millimetres = 12.0
     outer: Literal["x", "y"] = "x"
     weight_x: Positive = 1.0
     weight_y: Positive = 1.0
@@ -75,15 +86,15 @@ class Bars(Model):
 class Peaks(Model):
     """Peaks that are averaged over a width [m]: those that are found, or at places of the user's own [m]."""
 
-    width: Positive
+    width: Metres
     at: Literal["found"] | tuple[Place, ...] = "found"
 
 
 class Mesh(Model):
     """Parallel bars [mm]."""
 
-    diameter: Positive
-    spacing: Positive
+    diameter: Millimetres
+    spacing: Millimetres
 
 
 class Extra(Mesh):
@@ -91,7 +102,7 @@ class Extra(Mesh):
 
     layer: str
     polygon: tuple[Place, ...]
-    within: Positive = 0.2
+    within: Metres = 0.2
 
     @model_validator(mode="after")
     def _has_area(self) -> Extra:
@@ -103,10 +114,10 @@ class Extra(Mesh):
 class Rule(Model):
     """Bars that may be chosen as the base mesh of a zone: diameters, spacings from..to in steps [mm]."""
 
-    diameters: tuple[Positive, ...] = (8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0, 28.0, 32.0)
-    least: Positive = 100.0
-    most: Positive = 250.0
-    step: Positive = 25.0
+    diameters: tuple[Millimetres, ...] = (8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0, 28.0, 32.0)
+    least: Millimetres = 100.0
+    most: Millimetres = 250.0
+    step: Millimetres = 25.0
 
     @model_validator(mode="after")
     def _can_be_chosen(self) -> Rule:
@@ -134,7 +145,7 @@ class Support(Model):
     """A wall or beam under a zone: a line [m] and its width [mm]."""
 
     line: Annotated[tuple[Place, ...], Field(min_length=2)]
-    width: Positive
+    width: Millimetres
 
     @model_validator(mode="after")
     def _has_length(self) -> Support:
@@ -147,9 +158,9 @@ class StripEdges(Model):
     """Strips over which bars are averaged: edges across the x bars and across the y bars, from a place [m]."""
 
     origin: Place = (0.0, 0.0, 0.0)
-    x: tuple[Finite, ...] = ()
-    y: tuple[Finite, ...] = ()
-    step: Positive = 0.5
+    x: tuple[Coordinate, ...] = ()
+    y: tuple[Coordinate, ...] = ()
+    step: Metres = 0.5
 
     @model_validator(mode="after")
     def _rise(self) -> StripEdges:
@@ -182,11 +193,11 @@ class Zone(Model):
     groups: tuple[str, ...] = ()
     elements: tuple[int | str, ...] = ()
     everything: bool = Field(default=False, alias="all")
-    thickness: Positive | None = None
-    offset: Finite = 0.0
-    f_ck: Finite = 30.0
+    thickness: Millimetres | None = None
+    offset: Offset = 0.0
+    f_ck: Megapascals = 30.0
     strength: Literal["cylinder", "cube"] = "cylinder"
-    f_yk: Finite = 500.0
+    f_yk: Megapascals = 500.0
     method: Literal["sandwich", "plate", "membrane"] = "sandwich"
     minimum: Literal["slab", "wall", "none"] = "none"
     together: bool = False

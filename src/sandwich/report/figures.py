@@ -16,6 +16,7 @@ from sandwich.drawing.describe import (
     PlanDescription,
     describe_map,
 )
+from sandwich.report.shown import Shown
 from sandwich.standards.interface import ULTIMATE
 
 LEVEL = 0.9  # cosine of the slope up to which a slab is drawn in plan
@@ -40,8 +41,8 @@ class ZoneGeometry:
     bars: np.ndarray
 
 
-def geometry(results: Results, z: ZoneInput) -> ZoneGeometry:
-    """Corner places, nodes, points, normals and bar directions of the elements of a zone."""
+def geometry(results: Results, z: ZoneInput, size: float = 1.0) -> ZoneGeometry:
+    """Corner places times a size, nodes, points, normals and bar directions of the elements of a zone."""
     mesh = results.mesh
     assert mesh is not None
     assert z.points is not None
@@ -49,16 +50,16 @@ def geometry(results: Results, z: ZoneInput) -> ZoneGeometry:
     assert z.orientation is not None
     nodes = mesh.corners[z.elements]
     point = z.points.of_corners(len(nodes))
-    return ZoneGeometry(mesh.xyz[nodes], nodes, z.orientation.bars[:, 2], point, z.orientation.bars)
+    return ZoneGeometry(size * mesh.xyz[nodes], nodes, z.orientation.bars[:, 2], point, z.orientation.bars)
 
 
-def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescription]]:
+def zone_maps(result: RunResult, z: ZoneInput, shown: Shown) -> Iterator[tuple[str, MapDescription]]:
     """One map a bar layer, and one of the shear utilisation; all steel maps of a zone share a scale."""
-    g = geometry(result.results, z)
+    g = geometry(result.results, z, shown.factor("m"))
     steel = result.steel[result.steel["zone"] == z.name]
     names = [str(v) for v in z.labels]
     largest = float(steel[REQUIRED].max(skipna=True)) if steel[REQUIRED].notna().any() else 0.0
-    method = f"method {z.zone.method}, f_ck {z.zone.f_ck:g} MPa, f_yk {z.zone.f_yk:g} MPa"
+    method = shown.text(f"method {z.zone.method}, f_ck {z.zone.f_ck:g} MPa, f_yk {z.zone.f_yk:g} MPa")
     layers = z.zone.bars.layers()
     for angle, layer in zip(layers.angles, layers.names(z.zone.faces.bottom, z.zone.faces.top), strict=True):
         rows = steel[steel[LAYER] == layer].set_index("point")[REQUIRED]
@@ -67,7 +68,7 @@ def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescrip
         values = rows.reindex(z.labels).to_numpy(dtype=float)
         note = f"required steel of the ultimate state with least steel; {method}; short lines: the bars"
         yield layer, describe_map(
-            f"{z.name}: {layer}", "mm2/m", g.corners, g.nodes, g.normals, g.point, values, names,
+            f"{z.name}: {layer}", shown.unit("mm2/m"), g.corners, g.nodes, g.normals, g.point, values, names,
             np.cos(angle) * g.bars[:, 0] + np.sin(angle) * g.bars[:, 1], note=note, scale=largest,
         )  # fmt: skip
     checks = result.checks[(result.checks["zone"] == z.name) & (result.checks["check"] == "shear without links")]
@@ -93,7 +94,15 @@ def zone_maps(result: RunResult, z: ZoneInput) -> Iterator[tuple[str, MapDescrip
             yield (
                 "links",
                 describe_map(
-                    f"{z.name}: links", "mm2/m2", g.corners, g.nodes, g.normals, g.point, areas, names, note=told
+                    f"{z.name}: links",
+                    shown.unit("mm2/m2"),
+                    g.corners,
+                    g.nodes,
+                    g.normals,
+                    g.point,
+                    areas,
+                    names,
+                    note=told,
                 ),
             )
     top = min(float(np.nanmax(np.where(np.isfinite(use), use, np.nan), initial=0.0)), 400.0)
@@ -110,25 +119,31 @@ def model_polygons(came: Incoming | RunResult) -> tuple[list[np.ndarray], list[n
     return polygons, [g.normals for g in solid]
 
 
-def strip_diagram(strip: StripResult) -> DiagramDescription:
+def strip_diagram(strip: StripResult, shown: Shown) -> DiagramDescription:
     """Moment, shear and steel per width along a strip: of the ultimate combinations, or of all where none is."""
     chosen = [i for i, s in enumerate(strip.situations) if s in ULTIMATE] or list(range(len(strip.situations)))
     per_width = strip.per_width[:, chosen]
-    panels = [("M [kNm/m]", per_width[..., 3] / 1e3), ("V [kN/m]", per_width[..., 6])]
-    steel = strip.steel[:, chosen] * 1e3
+    panels = [
+        (shown.heading("M [kNm/m]"), shown.values(per_width[..., 3] / 1e3, "kNm/m")),
+        (shown.heading("V [kN/m]"), shown.values(per_width[..., 6], "kN/m")),
+    ]
+    steel = shown.values(strip.steel[:, chosen] * 1e3, "mm2/m")
     if np.isfinite(steel).any():
         above = strip.totals[:, chosen, 3] < 0.0
-        panels.append(("steel [mm2/m], top below zero", np.where(above, -steel, steel)))
+        panels.append((shown.heading("steel [mm2/m], top below zero"), np.where(above, -steel, steel)))
     worst = 100.0 * strip.left(chosen)
     note = (
         f"zone {strip.strip.zone}, width {strip.strip.width:g} m, {len(chosen)} combinations; "
         f"a positive moment puts the {strip.faces[0]} in tension; "
         f"the free body leaves at most {worst:.2g} % of the largest moment"
     )
-    return DiagramDescription(f"Strip {strip.name}", note, strip.s, panels)
+    s = shown.values(strip.s, "m")
+    return DiagramDescription(
+        f"Strip {strip.name}", shown.text(note), s, panels, shown.heading("s along the strip [m]")
+    )
 
 
-def punching_plans(result: RunResult) -> Iterator[tuple[str, PlanDescription]]:
+def punching_plans(result: RunResult, shown: Shown) -> Iterator[tuple[str, PlanDescription]]:
     """One plan a slab with places that may punch, by the name of the zone."""
     for zone in dict.fromkeys(f.place.zone for f in result.punched):
         found = sorted(
@@ -141,7 +156,7 @@ def punching_plans(result: RunResult) -> Iterator[tuple[str, PlanDescription]]:
 
         def plan(xy: np.ndarray, place: Place, basis: np.ndarray = basis) -> np.ndarray:
             """Places in the axes of a place, in those of the picture [m]."""
-            return np.asarray((place.origin + xy @ place.axes[:2]) @ basis.T / 1e3)
+            return np.asarray((place.origin + xy @ place.axes[:2]) @ basis.T / 1e3 * shown.factor("m"))
 
         slab = first.slab
         rings = [plan(np.array(ring.coords), first) for ring in (slab.exterior, *slab.interiors)]
@@ -153,7 +168,7 @@ def punching_plans(result: RunResult) -> Iterator[tuple[str, PlanDescription]]:
             told = f"V {abs(f.load.V) / 1e3:.4g} kN, {p.v_Ed:.3g} of {p.v_Rd_c:.3g} MPa, {f.status}"
             places.append(
                 PlaceDescription(
-                    f.place.name, told, plan(c.sides, f.place), plan(c.control.segments, f.place),
+                    f.place.name, shown.text(told), plan(c.sides, f.place), plan(c.control.segments, f.place),
                     plan(f.place.behind(c, result.standard), f.place),
                     plan(np.concatenate(laid) if laid else np.zeros((0, 2, 2)), f.place),
                     max(p.use, p.use_face), f.status.startswith("exceeded"),
@@ -163,5 +178,5 @@ def punching_plans(result: RunResult) -> Iterator[tuple[str, PlanDescription]]:
             f"greatest utilisation of each place without punching reinforcement; {result.standard.name}, "
             f"clause {result.standard.clauses['punching']}"
         )
-        axes = ("x [m]", "y [m]") if level else ("along [m]", "across [m]")
-        yield zone, PlanDescription(f"{zone}: punching", note, rings, places, axes)
+        axes = [shown.heading(f"{a} [m]") for a in (("x", "y") if level else ("along", "across"))]
+        yield zone, PlanDescription(f"{zone}: punching", note, rings, places, (axes[0], axes[1]))

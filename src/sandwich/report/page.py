@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Callable
-from dataclasses import fields
+from dataclasses import fields, replace
 from importlib import import_module
 from importlib.metadata import version
 from pathlib import Path
@@ -18,10 +18,12 @@ from sandwich import __version__
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import certificate_lines, peaks
 from sandwich.report.numbers import digits
+from sandwich.report.shown import Shown
 from sandwich.resume import content, sources
 from sandwich.tables.write import check_folder, file_name, write_aside, write_text
 
 if TYPE_CHECKING:
+    from sandwich.drawing.describe import MapDescription
     from sandwich.prepare import ZoneInput
     from sandwich.result import RunResult
     from sandwich.trace import Sheet
@@ -49,6 +51,8 @@ def write_report(
     `known` and the second result are the pictures by file name with the digest of what they show; a picture of the
     last run that shows the same is not drawn again.
     """
+    shown = Shown(result.job.output.units)
+    result = shown.result(result)
     maps: dict[str, list[tuple[str, str]]] = {}
     strips: list[tuple[str, str]] = []
     model = ""
@@ -63,6 +67,7 @@ def write_report(
         "bars": pd.concat([m.bars for m in result.meshes], ignore_index=True) if result.meshes else None,
         "used": pd.concat([m.points for m in result.meshes], ignore_index=True) if result.meshes else None,
         "readings": result.readings,
+        "shown": shown,
         "punching": result.punching,
         "rows": result.punching_rows,
         "compression": result.compression if result.compression is not None and len(result.compression) else None,
@@ -74,13 +79,13 @@ def write_report(
         "extremes": result.extremes,
         "first": _first(result, maps),
         "came_in": _came_in(result),
-        "zones": [_zone(z, result) for z in result.zones],
+        "zones": [_zone(z, result, shown) for z in result.zones],
         "combinations": result.combinations.frame(),
         "peaks": peaks(result.steel),
         "worst": worst(result),
         "failures": result.failures,
         "exceeded": result.exceeded,
-        "doubts": doubts(result),
+        "doubts": [shown.text(d) for d in doubts(result)],
         "job": result.job,
         "layer": LAYER,
         "required": REQUIRED,
@@ -94,10 +99,10 @@ def _pictures(
 ) -> tuple[str, dict[str, list[tuple[str, str]]], list[tuple[str, str]], dict[str, str]]:
     from sandwich.report.figures import model_polygons, punching_plans, strip_diagram, zone_maps
 
-    folder = result.folder / "maps"
+    folder, shown = result.folder / "maps", Shown(result.job.output.units)
     folder.mkdir(exist_ok=True)
-    described = [(z, list(zone_maps(result, z))) for z in result.zones]
-    plans = list(punching_plans(result))
+    described = [(z, [(n, _labelled(d, shown)) for n, d in zone_maps(result, z, shown)]) for z in result.zones]
+    plans = list(punching_plans(result, shown))
     whole, done = 1 + sum(len(d) for _, d in described) + len(result.strips) + len(plans), 0
     drawn: dict[str, str] = {}
 
@@ -129,11 +134,17 @@ def _pictures(
         out.setdefault(name, []).append((plan.title, source))
     strips = []
     for strip in result.strips:
-        shown = strip_diagram(strip)
-        shows = [shown.title, shown.note, shown.s, *(v for panel in shown.panels for v in panel)]
+        of_strip = strip_diagram(strip, shown)
+        shows = [of_strip.title, of_strip.note, of_strip.s, *(v for panel in of_strip.panels for v in panel)]
         name = f"strip {file_name(strip.name)}"
-        strips.append((shown.title, picture(name, shows, "diagram", "draw_diagram", shown)))
+        strips.append((of_strip.title, picture(name, shows, "diagram", "draw_diagram", of_strip)))
     return model, out, strips, drawn
+
+
+def _labelled(d: MapDescription, shown: Shown) -> MapDescription:
+    """A map with the unit of length on its axes."""
+    first, second = (shown.heading(label) for label in d.view.labels)
+    return replace(d, view=replace(d.view, labels=(first, second)))
 
 
 def _first(result: RunResult, maps: dict[str, list[tuple[str, str]]]) -> tuple[str, str] | None:
@@ -170,14 +181,15 @@ def _came_in(result: RunResult) -> list[tuple[str, str]]:
     return rows
 
 
-def _zone(z: ZoneInput, result: RunResult) -> dict[str, Any]:
+def _zone(z: ZoneInput, result: RunResult, shown: Shown) -> dict[str, Any]:
     strength = result.strengths[z.name]
-    thick = sorted({f"{v:g}" for v in z.h}, key=float)
+    mm, mpa = shown.factor("mm"), shown.factor("MPa")
+    thick = sorted({f"{v * mm:.4g}" for v in z.h}, key=float)
     b, layers = z.zone.bars, z.zone.bars.layers()
-    each = zip(layers.names(), layers.diameters, strict=True)
-    laid = f"{b.layout}; diameters x {b.diameter_x:g}, y {b.diameter_y:g}; outermost {b.outer}"
+    each = zip(layers.names(), layers.diameters * mm, strict=True)
+    laid = f"{b.layout}; diameters x {b.diameter_x * mm:.4g}, y {b.diameter_y * mm:.4g}; outermost {b.outer}"
     if layers.lines:
-        laid = "from the faces inward: " + ", ".join(f"{name} {diameter:g}" for name, diameter in each)
+        laid = "from the faces inward: " + ", ".join(f"{name} {diameter:.4g}" for name, diameter in each)
     d = z.zone.direction
     along = {
         "vector": f"vector {d.vector}",
@@ -190,10 +202,10 @@ def _zone(z: ZoneInput, result: RunResult) -> dict[str, Any]:
         "name": z.name,
         "points": f"{len(z.labels)} ({z.zone.points})",
         "thickness": ", ".join(thick[:6]) + (" ..." if len(thick) > 6 else ""),
-        "materials": f"f_ck {z.zone.f_ck:g} ({z.zone.strength}), f_yk {z.zone.f_yk:g}",
-        "strengths": f"f_yd {strength.f_yd:.4g}, cracked layer {strength.fc_cracked:.4g}, "
-        f"uncracked layer {strength.fc_uncracked:.4g}",
-        "bars": f"cover {b.cover_bottom:g} / {b.cover_top:g}; {laid}",
+        "materials": f"f_ck {z.zone.f_ck * mpa:.4g} ({z.zone.strength}), f_yk {z.zone.f_yk * mpa:.5g}",
+        "strengths": f"f_yd {strength.f_yd * mpa:.4g}, cracked layer {strength.fc_cracked * mpa:.4g}, "
+        f"uncracked layer {strength.fc_uncracked * mpa:.4g}",
+        "bars": f"cover {b.cover_bottom * mm:.4g} / {b.cover_top * mm:.4g}; {laid}",
         "direction": along + (f" turned {d.angle:g} deg" if d.angle else ""),
         "method": z.zone.method + (", all combinations together" if z.zone.together else ""),
         "least": LEAST_RULES[z.zone.minimum],

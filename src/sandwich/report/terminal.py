@@ -14,6 +14,9 @@ from sandwich.design.advice import WOULD_DO
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import certificate_lines, peaks
 from sandwich.report.numbers import digits
+from sandwich.report.shown import Shown
+
+SI = Shown()
 
 if TYPE_CHECKING:
     from sandwich.inspect import Inspected
@@ -25,6 +28,8 @@ if TYPE_CHECKING:
 
 def print_summary(result: RunResult, console: Console) -> None:
     """Where to look, then what fails, then where most steel is."""
+    shown = Shown(result.job.output.units)
+    result = shown.result(result)
     console.print(Rule(Text(result.job.title, "bold"), align="left"))
     if result.report is not None:
         console.print(f"report   {result.report}", soft_wrap=True)
@@ -62,7 +67,7 @@ def print_summary(result: RunResult, console: Console) -> None:
         linked = result.links[result.links["links [mm2/m2]"] > 0.0]
         avoided = len(result.links) - len(linked)
         columns = ("zone", "points with links", "most [mm2/m2]", "at point", "combination")
-        table = _table("Links", columns, right=columns[1:3])
+        table = _table("Links", columns, right=columns[1:3], shown=shown)
         for zone, of in linked.groupby("zone", sort=False):
             top = of.iloc[0]
             table.add_row(str(zone), str(len(of)), digits(top["links [mm2/m2]"]), top["point"], top["combination"])
@@ -71,10 +76,12 @@ def print_summary(result: RunResult, console: Console) -> None:
             console.print(Text(f"Bars raised to avoid links: {avoided} points.", "dim"))
         console.print()
     if result.punching is not None:
-        _print_punching(result.punching, console)
+        _print_punching(result.punching, console, shown)
     if result.meshes:
-        _print_bars(result, console)
-    table = _table("Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",))
+        _print_bars(result, console, shown)
+    table = _table(
+        "Most steel", ("zone", "bars", "required [mm2/m]", "at point", "combination"), ("required [mm2/m]",), shown
+    )
     most = peaks(result.steel)
     for _, r in most.iterrows():
         table.add_row(r["zone"], r[LAYER], digits(r[REQUIRED]), r["point"], r["combination"])
@@ -88,13 +95,13 @@ def print_summary(result: RunResult, console: Console) -> None:
         console.print(table)
 
 
-def _print_punching(frame: pd.DataFrame, console: Console) -> None:
+def _print_punching(frame: pd.DataFrame, console: Console, shown: Shown) -> None:
     """The worst places that may punch."""
     columns = ("place", "where", "V [kN]", "v_Ed [MPa]", "utilisation", "at the face", "rows", "status", WOULD_DO)
     title = f"Punching, clause {frame['clause'].iloc[0]}: {len(frame)} places" + (
         ", the worst eight" if len(frame) > 8 else ""
     )
-    table = _table(title, columns, right=columns[2:7])
+    table = _table(title, columns, right=columns[2:7], shown=shown)
     table.columns[0].no_wrap = True
     for _, r in frame.head(8).iterrows():
         values = [r[c] for c in ("place", "where", "V [kN]")]
@@ -106,10 +113,12 @@ def _print_punching(frame: pd.DataFrame, console: Console) -> None:
     console.print()
 
 
-def _print_bars(result: RunResult, console: Console) -> None:
+def _print_bars(result: RunResult, console: Console, shown: Shown) -> None:
     bars = pd.concat([m.bars for m in result.meshes], ignore_index=True)
     columns = tuple(map(str, bars.columns))
-    table = _table("Bars", columns, right=tuple(c for c in columns if "[" in c or c in ("points short", "ratio")))
+    table = _table(
+        "Bars", columns, right=tuple(c for c in columns if "[" in c or c in ("points short", "ratio")), shown=shown
+    )
     for row in bars.sort_values("ratio", ascending=False, kind="stable").itertuples(index=False):
         style = None if str(row[-1]).startswith("ok") else "red"
         table.add_row(*(Text(digits(v)) for v in row), style=style)
@@ -210,10 +219,10 @@ def print_methods(compared: Compared, console: Console) -> None:
     )
 
 
-def _table(title: str, headings: tuple[str, ...], right: tuple[str, ...]) -> Table:
+def _table(title: str, headings: tuple[str, ...], right: tuple[str, ...], shown: Shown = SI) -> Table:
     table = Table(title=title, title_justify="left", title_style="bold", box=None, pad_edge=False, padding=(0, 2, 0, 0))
     for h in headings:
-        table.add_column(Text(h), justify="right" if h in right else "left", header_style="dim")
+        table.add_column(Text(shown.heading(h)), justify="right" if h in right else "left", header_style="dim")
     return table
 
 

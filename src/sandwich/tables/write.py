@@ -52,16 +52,27 @@ def write_aside(path: Path, write: Callable[[Path], object]) -> Path:
     return path
 
 
+def _as_it_is(frame: pd.DataFrame) -> pd.DataFrame:
+    return frame
+
+
 def write_text(path: Path, text: str) -> Path:
     """Write a text file."""
     return write_aside(path, lambda aside: aside.write_text(text, "utf-8"))
 
 
-def write_table(frame: pd.DataFrame, folder: Path, name: str, *, csv: bool) -> None:
-    """Write a frame as Parquet, and as CSV with sensible digits."""
+def write_table(
+    frame: pd.DataFrame,
+    folder: Path,
+    name: str,
+    *,
+    csv: bool,
+    shown: Callable[[pd.DataFrame], pd.DataFrame] = _as_it_is,
+) -> None:
+    """Write a frame as Parquet, and as it is shown as CSV with sensible digits."""
     write_aside(folder / f"{name}.parquet", lambda aside: frame.to_parquet(aside, index=False))
     if csv:
-        write_aside(folder / f"{name}.csv", lambda aside: frame.to_csv(aside, index=False, float_format="%.6g"))
+        write_aside(folder / f"{name}.csv", lambda aside: shown(frame).to_csv(aside, index=False, float_format="%.6g"))
 
 
 def write_store(path: Path, points: pd.DataFrame, cases: NDArray[np.float64], names: tuple[str, ...]) -> None:
