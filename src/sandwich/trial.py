@@ -36,7 +36,7 @@ MAY_CHANGE: Final = (
 )
 UNCHANGED: Final = (
     "The forces are those of the analysis that came in: another thickness or concrete changes stiffness and weight. "
-    "Run the analysis again before you rely on it."
+    "Run the analysis again before you rely on it. Punching is not tried, nor bars raised for it."
 )
 
 

@@ -266,7 +266,7 @@ def k_moment(ratio: Any) -> Any:
     formula="beta = 1 + u_1/V_Ed ((k_1 M_1/W_1)^2 + (k_2 M_2/W_2)^2)^(1/2)",
 )
 def beta_inside(V_Ed: Any, u_1: Any, k_1: Any, k_2: Any, M_1: Any, M_2: Any, W_1: Any, W_2: Any) -> Any:
-    """Factor of the unbalanced moments of a column inside, by (6.39) in both directions joined as in (6.43).
+    """Factor of the unbalanced moments of both directions, by (6.39) and joined as in (6.43).
 
     Parameters
     ----------
