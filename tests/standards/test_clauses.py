@@ -13,7 +13,7 @@ from sandwich.section import Concrete, Steel
 from sandwich.standards import aci318, en1992, is456
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.arrangement import Arrangement
-from sandwich.standards.en1992 import links, materials, minimum, punching, shear, struts
+from sandwich.standards.en1992 import eccentricity, links, materials, minimum, punching, shear, struts
 from sandwich.standards.en1992.standard import COUNTRIES, EN1992
 from sandwich.standards.is456.standard import IS456
 from sandwich.trace import documented_units, recording
@@ -72,10 +72,10 @@ HAND = [
     (ACI.v_c_punching, (200.0, 1.0, 5.0, 4.0, 2400.0), 1.275),
     (ACI.v_c_punching, (200.0, 1.0, 5.0, 1.0, 8000.0), 1.245),
     (links.cot_theta, (900.0, 180.0, 0.528, 20.0), 1.3953170),
-    (punching.k_moment, (0.75,), 0.525),
-    (punching.beta_inside, (1e6, 5000.0, 0.6, 0.7, 50e6, 40e6, 1.5e6, 1.4e6), 1.1414214),
-    (punching.beta_edge, (1e6, 3000.0, 2400.0, 0.6, 40e6, 1.2e6), 1.31),
-    (punching.beta_corner, (1800.0, 1200.0), 1.5),
+    (eccentricity.k_moment, (0.75,), 0.525),
+    (eccentricity.beta_inside, (1e6, 5000.0, 0.6, 0.7, 50e6, 40e6, 1.5e6, 1.4e6), 1.1414214),
+    (eccentricity.beta_edge, (1e6, 3000.0, 2400.0, 0.6, 40e6, 1.2e6), 1.31),
+    (eccentricity.beta_corner, (1800.0, 1200.0), 1.5),
     (punching.A_sw, (0.9, 0.6, 5000.0, 150.0, 300.0), 750.0),
     (punching.A_sw_min, (36.0, 500.0, 150.0, 3000.0), 288.0),
     (punching.u_out, (500e3, 0.6, 200.0, 1.2), 5000.0),

@@ -9,7 +9,7 @@ import numpy as np
 from sandwich.mechanics.perimeter import Perimeter
 from sandwich.section import Concrete, Steel
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, Reinforcement, SlabColumn, farthest, spread
-from sandwich.standards.en1992 import links, materials, punching, shear
+from sandwich.standards.en1992 import eccentricity, links, materials, punching, shear
 
 AT_EDGE: Final = 1.5  # depths between column and edge up to which it counts as standing at it
 _TINY: Final = 1.0  # N; a moment without a force has a finite stress all the same
@@ -35,15 +35,15 @@ def beta(column: SlabColumn, load: ColumnLoad) -> float:
     at_edge = bool(len(column.edges)) and bool(np.all(column.gaps <= AT_EDGE * column.d))
     to_inside = at_edge and bool(np.all(column.edges @ load.moment <= 0.0))
     if to_inside and column.place == "corner":
-        return float(punching.beta_corner(line.u, _reduced(column).u))
+        return float(eccentricity.beta_corner(line.u, _reduced(column).u))
     W = [line.first_moment(a, about) for a in axes]
     sizes = [1.0, 1.0] if column.round else [column.size(a) for a in axes]
     if to_inside:
         # c_1 at right angles to the edge, c_2 along it
-        k = punching.k_moment(sizes[1] / (2.0 * sizes[0]))
-        return float(punching.beta_edge(V, line.u, _reduced(column).u, k, moment @ axes[0], W[0]))
-    k_1, k_2 = punching.k_moment(sizes[0] / sizes[1]), punching.k_moment(sizes[1] / sizes[0])
-    return float(punching.beta_inside(V, line.u, k_1, k_2, *(moment @ axes.T), *W))
+        k = eccentricity.k_moment(sizes[1] / (2.0 * sizes[0]))
+        return float(eccentricity.beta_edge(V, line.u, _reduced(column).u, k, moment @ axes[0], W[0]))
+    k_1, k_2 = eccentricity.k_moment(sizes[0] / sizes[1]), eccentricity.k_moment(sizes[1] / sizes[0])
+    return float(eccentricity.beta_inside(V, line.u, k_1, k_2, *(moment @ axes.T), *W))
 
 
 def _along(normal: np.ndarray) -> np.ndarray:
