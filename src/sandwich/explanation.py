@@ -62,7 +62,7 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
         raise InputError([Fault("--combination", f"no ultimate combination '{combination}'", remedy)])
     combined = superpose(z.cases[i : i + 1], ultimate.factors)[0]
     axes = z.zone.bars.layers().axes(z.h[i])
-    settings = z.settings(standard_of(job))
+    settings = z.settings_at(i, standard_of(job))
     sheet = worked_point(
         combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
         lambda name: _preface(z, i, came, name), support=0 if z.support is None else int(z.support[i]),

@@ -13,7 +13,7 @@ from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Fault, InputError
 from sandwich.job import Job
 from sandwich.prepare import settings_of, standard_of
-from sandwich.resume import fresh_job, load_combinations
+from sandwich.resume import fresh_job, load_combinations, load_ultimate
 from sandwich.tables.write import file_name, read_store, write_table
 
 METHODS: Final = ("plate", "membrane", "sandwich")
@@ -82,8 +82,10 @@ def compare_methods(path: str | Path, zone: str | None = None, *, pictures: bool
         held, cases, _ = read_store(job.results / "store" / f"{file_name(name)}.parquet")
         h, labels = held["thickness"].to_numpy(dtype=float), held["point"].to_numpy()
         settings = settings_of(job.zones[name], standard)
+        last = load_ultimate(job.results / "store" / f"{file_name(name)}.npz")
+        turn = None if last is None else last.turn
         found = {
-            m: design_ultimate(cases, factors, situations, h, replace(settings, method=m, minimum="none"))
+            m: design_ultimate(cases, factors, situations, h, replace(settings, method=m, minimum="none"), turn=turn)
             for m in METHODS
         }
         there = np.isfinite(settings.bars.axes(h)[0])

@@ -19,7 +19,7 @@ from sandwich.model.mesh import Mesh
 from sandwich.model.points import Points, make_points
 from sandwich.model.supports import along_lines, found_in_mesh, support_states, under_places
 from sandwich.model.turn import turn_corners, turn_magnitudes
-from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone
+from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone, turn_of
 from sandwich.resultants import to_mid_depth
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.en1992.standard import COUNTRIES, EN1992
@@ -52,10 +52,15 @@ class ZoneInput:
     raw: np.ndarray | None = None
     support: np.ndarray | None = None
     bands: Bands | None = None
+    turn: np.ndarray | None = None
 
     def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
         return settings_of(self.zone, standard)
+
+    def settings_at(self, i: int, standard: Standard) -> Settings:
+        """The same at one point, whose top bars may run in a direction of their own."""
+        return self.settings(standard).turned(0.0 if self.turn is None else float(self.turn[i]))
 
 
 def standard_of(job: Job) -> Standard:
@@ -197,6 +202,9 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
             )
         )
         out[-1] = replace(out[-1], support=_at_supports(job, out[-1], mesh), bands=_bands_of(out[-1], mesh))
+        own = zone.top_direction
+        if own is not None:
+            out[-1] = replace(out[-1], turn=turn_of(own, points.bars, points.xyz))
         if orientation.flipped.any():
             log.warning(
                 "zone %s: %d elements have their normal on the other side; their faces are swapped",

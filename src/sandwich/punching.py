@@ -146,10 +146,11 @@ def steel_over(place: Place, zone: ZoneInput, area: Floats, settings: Settings, 
     points = np.flatnonzero(level & shapely.intersects_xy(plan, xy[:, 0], xy[:, 1]))
     if not len(points):
         points = np.array([int(np.linalg.norm(zone.xyz - place.origin, axis=1).argmin())])
-    mean = np.where(there, area[points].mean(0), 0.0)
-    ratio = np.where(there, mean / np.where(there, depths, 1.0), 0.0)
-    angle = bars.angles + _turn(place, zone, points)
-    return Over(d, float(ratio @ np.cos(angle) ** 2), float(ratio @ np.sin(angle) ** 2), points)
+    ratio = np.where(there, area[points] / np.where(there, depths, 1.0), 0.0)
+    own = np.zeros(len(points)) if zone.turn is None else zone.turn[points]
+    angle = bars.angles + np.where(bars.sides < 0, own[:, None], 0.0) + _turn(place, zone, points)
+    along, across = ((ratio * f(angle) ** 2).sum(1).mean() for f in (np.cos, np.sin))
+    return Over(d, float(along), float(across), points)
 
 
 def _turn(place: Place, zone: ZoneInput, points: NDArray[np.int64]) -> float:

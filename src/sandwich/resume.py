@@ -98,8 +98,11 @@ def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
     )
     names = [c.label for c in ultimate.columns], z.labels
     bands = () if z.bands is None else (z.bands.cells, z.bands.tributary)
+    turn = () if z.turn is None else (z.turn,)
     at = z.support if z.support is not None else np.empty(0)
-    return content([sources(_ROOMS), z.cases, z.h, at, *bands, ultimate.factors, ultimate.situations, settings, *names])
+    return content(
+        [sources(_ROOMS), z.cases, z.h, at, *bands, *turn, ultimate.factors, ultimate.situations, settings, *names]
+    )
 
 
 def save_ultimate(path: Path, key: str, u: Ultimate) -> None:

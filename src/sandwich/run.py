@@ -226,7 +226,7 @@ def _doubtful(
         z = by_name[zone]
         i = int(np.flatnonzero(z.labels == point)[0])
         return advice(
-            z.cases[i], ultimate.factors, ultimate.situations, float(z.h[i]), z.settings(standard), check,
+            z.cases[i], ultimate.factors, ultimate.situations, float(z.h[i]), z.settings_at(i, standard), check,
             support=None if z.support is None else z.support[[i]],
         )  # fmt: skip
 
@@ -280,7 +280,7 @@ def _design(
     def design(z: ZoneInput, stored: np.ndarray) -> Ultimate:
         return design_ultimate(
             stored, ultimate.factors, ultimate.situations, z.h, z.settings(standard),
-            support=z.support, bands=z.bands, workers=job.design.workers, progress=advance,
+            support=z.support, bands=z.bands, turn=z.turn, workers=job.design.workers, progress=advance,
         )  # fmt: skip
 
     out, designed, reused, laid, over = [], [], [], {}, []

@@ -97,6 +97,9 @@ class BarLayers:
         the outer direction and the layout.
     weight_x, weight_y : float
         Weight of the bars of a direction in the total that is made least; lines have their own.
+    top_turn : float
+        Angle from the directions of the bottom face to those of the top face, which may run in a field of their own
+        [rad].
     """
 
     cover_bottom: float = 30.0
@@ -109,6 +112,7 @@ class BarLayers:
     top: tuple[BarLine, ...] = ()
     weight_x: float = 1.0
     weight_y: float = 1.0
+    top_turn: float = 0.0
 
     def __post_init__(self) -> None:
         for name in ("cover_bottom", "cover_top"):
@@ -142,14 +146,13 @@ class BarLayers:
     @property
     def closed_form(self) -> bool:
         """Whether bars along x and y of equal weight have their closed form."""
-        return not self.lines and self.weight_x == self.weight_y
+        return not self.lines and self.weight_x == self.weight_y and self.top_turn == 0.0
 
     @property
     def angles(self) -> NDArray[np.float64]:
         """Directions of the layers from x towards y [rad], shape (b,)."""
-        if self.lines:
-            return np.radians([b.angle for b in (*self.bottom, *self.top)])
-        return np.radians([0.0, 90.0, 0.0, 90.0])
+        each = [b.angle for b in (*self.bottom, *self.top)] if self.lines else [0.0, 90.0, 0.0, 90.0]
+        return np.asarray(np.radians(each) + np.where(self.sides < 0, self.top_turn, 0.0))
 
     @property
     def diameters(self) -> NDArray[np.float64]:

@@ -109,7 +109,15 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
             raise InputError([Fault(f"zones.{name}.bars", found, remedy)]) from None
         bands = Bands(held.cells, held.tributary) if (held.cells >= 0).any() else None
         u = design_ultimate(
-            cases, factors, situations, h_new, new, support=held.shear.support, bands=bands, workers=job.design.workers
+            cases,
+            factors,
+            situations,
+            h_new,
+            new,
+            support=held.shear.support,
+            bands=bands,
+            turn=held.turn,
+            workers=job.design.workers,
         )
         labels = points["point"].to_numpy()
         before = _frames(name, labels, held, names, h_old, old)

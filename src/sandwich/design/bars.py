@@ -145,7 +145,7 @@ def used(
     p = len(ratio)
     factor, by = np.full(p, np.nan), np.full(p, -1)
     good = u.failing < 0
-    if settings.method == "membrane" and settings.bars.closed_form:
+    if settings.method == "membrane" and settings.bars.closed_form and not u.turn.any():
         factor, by = _membrane(cases, factors, situations, h, given, settings)
         factor[~good], by[~good] = np.nan, -1
         excused = (np.nan_to_num(factor) >= 1.0) & (given.area >= u.a_s_minimum * (1.0 - 1e-9)).all(1)
@@ -154,13 +154,15 @@ def used(
         return Used(ratio, factor, by, np.zeros(p, dtype=bool))
     worst = np.argsort(-np.where(good, np.nan_to_num(ratio, nan=0.0).max(1), -1.0), kind="stable")[:WORST]
     for i in worst[good[worst]]:
-        factor[i], by[i] = _factor(cases[i : i + 1], factors, situations, h[i : i + 1], u, i, given.area[i], settings)
+        factor[i], by[i] = _factor(
+            cases[i : i + 1], factors, situations, h[i : i + 1], u, i, given.area[i], settings.turned(float(u.turn[i]))
+        )
     excused = np.nan_to_num(factor) >= 1.0
     excused &= (given.area >= u.a_s_minimum * (1.0 - 1e-9)).all(1) & (u.shear.raised <= 1.0)
-    at = np.flatnonzero(excused)
-    if at.size:
+    for angle in np.unique(u.turn[excused]):
+        at, of = np.flatnonzero(excused & (u.turn == angle)), settings.turned(float(angle))
         combined, axes = superpose(cases[at], factors), settings.bars.axes(h[at])
-        shear = shear_rows(combined, situations, h[at], axes, given.area[at], settings, u.shear.support[at])
+        shear = shear_rows(combined, situations, h[at], axes, given.area[at], of, u.shear.support[at])
         excused[at] = (shear.use.max(1) <= 1.0) | (u.shear.a_sw[at] > 0.0) & (
             shear.use.max(1) <= u.shear.utilisation[at]
         )

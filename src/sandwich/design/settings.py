@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sandwich.section import BarLayers, Concrete, Steel
 from sandwich.standards.interface import Standard
@@ -38,3 +38,7 @@ class Settings:
     def names(self) -> tuple[str, ...]:
         """Names of the bar layers."""
         return self.bars.names(*self.faces)
+
+    def turned(self, top: float) -> Settings:
+        """The same at a point whose top bars run at an angle to those of the zone [rad]."""
+        return self if top == 0.0 else replace(self, bars=replace(self.bars, top_turn=top))

@@ -73,6 +73,8 @@ class Ultimate:
         Greatest force of bars that count in compression [N/mm], zero where none do.
     cells, tributary : ndarray, shapes (p, b), (p,)
         Cells over which bars were averaged, -1 for none, and the area of each point [mm2], zero without any.
+    turn : ndarray, shape (p,)
+        Angle from the bars of the zone to those of the top face [rad].
     shear : ShearCheck
         Transverse shear, and links where the zone allows them.
     """
@@ -101,6 +103,7 @@ class Ultimate:
     pressed: Floats
     cells: Ints
     tributary: Floats
+    turn: Floats
     shear: ShearCheck
 
     @property
@@ -118,6 +121,7 @@ def design_ultimate(
     *,
     support: Ints | None = None,
     bands: Bands | None = None,
+    turn: Floats | None = None,
     workers: int = 0,
     block: int = BLOCK,
     progress: Callable[[int], None] | None = None,
@@ -140,6 +144,8 @@ def design_ultimate(
         1 within an effective depth of a support, 2 inside one: transverse shear is not designed for there.
     bands : Bands, optional
         Cells over which bars are averaged.
+    turn : ndarray, shape (p,), optional
+        Angle from the bars of the zone to those of the top face, where these run in a field of their own [rad].
     workers : int
         Threads; 0 takes one a core. Results do not depend on it, nor on `block`.
     block : int
@@ -157,6 +163,19 @@ def design_ultimate(
     ValueError
         If a bar axis lies outside a section.
     """
+    if turn is not None and turn.any():
+        parts, order = [], []
+        for angle in np.unique(turn):
+            at = np.flatnonzero(turn == angle)
+            near = None if support is None else support[at]
+            parts.append(
+                design_ultimate(
+                    cases[at], factors, situations, h[at], settings.turned(float(angle)), support=near, workers=workers,
+                    block=block, progress=progress,
+                )
+            )  # fmt: skip
+            order.append(at)
+        return _picked(_join(parts), np.argsort(np.concatenate(order)))
     axes = settings.bars.axes(h)
     strengths = {s: settings.standard.strengths(settings.concrete, settings.steel, s) for s in set(situations)}
     of = [strengths[s] for s in situations]
@@ -195,6 +214,13 @@ def _join(parts: list[Ultimate]) -> Ultimate:
         else:
             joined[field.name] = np.concatenate(values)
     return Ultimate(**joined)
+
+
+def _picked(u: Ultimate, order: Ints) -> Ultimate:
+    """Points in another order."""
+    arrays = {f.name: getattr(u, f.name)[order] for f in fields(Ultimate) if f.name != "shear"}
+    shear = ShearCheck(**{f.name: getattr(u.shear, f.name)[order] for f in fields(ShearCheck)})
+    return Ultimate(**arrays, shear=shear)
 
 
 def _block(
@@ -262,6 +288,7 @@ def _block(
         pressed=np.zeros((p, b)),
         cells=np.full((p, b), -1),
         tributary=np.zeros(p),
+        turn=np.full(p, settings.bars.top_turn),
         shear=checked,
     )
 

@@ -215,6 +215,7 @@ class Zone(Model):
     given: dict[str, Mesh] = {}
     extra: tuple[Extra, ...] = ()
     direction: Direction = Direction()
+    top_direction: Direction | None = None
     top_side: TopSide = TopSide()
     bars: Bars = Bars()
     faces: Faces = Faces()
@@ -230,6 +231,12 @@ class Zone(Model):
             raise ValueError("bands average bars along x and y of a zone without links and peaks; take one of them out")
         if self.bands is not None and self.direction.along not in ("vector", "horizontal", "vertical"):
             raise ValueError("bands need bars of one direction; direction = { along = 'vector' } would do")
+        return self
+
+    @model_validator(mode="after")
+    def _top_direction_will_do(self) -> Zone:
+        if self.top_direction is not None and (self.bands is not None or self.top_direction.along == "element"):
+            raise ValueError("top bars of their own direction go without bands and not along elements; take that out")
         return self
 
     @field_validator("f_yk")

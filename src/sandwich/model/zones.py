@@ -117,6 +117,26 @@ def orient(zone: Zone, mesh: Mesh, elements: Ints, where: str, faults: Faults) -
     return Orientation(up < 0, angle, bars)
 
 
+def turn_of(direction: Direction, bars: Floats, places: Floats) -> Floats:
+    """Angle from given bars to a direction of their own at places, from x towards y [rad].
+
+    Parameters
+    ----------
+    direction : Direction
+        Any but that of the elements.
+    bars : ndarray, shape (p, 3, 3)
+        Unit vectors of the x bars, the y bars and the normal.
+    places : ndarray, shape (p, 3)
+        Where [mm]; the middle of a radial direction has none of its own and is not turned.
+    """
+    x = _along(direction, bars[:, 0], bars[:, 2], places)
+    a, b = np.sum(x * bars[:, 0], axis=1), np.sum(x * bars[:, 1], axis=1)
+    short = np.hypot(a, b) < STEEP * np.maximum(np.linalg.norm(x, axis=1), 1e-9)
+    angle = np.where(short, 0.0, np.arctan2(b, a)) + direction.angle * np.pi / 180.0
+    # bars have no sense: the same direction is one angle
+    return np.asarray(np.round((angle + np.pi / 2) % np.pi - np.pi / 2, 7))
+
+
 def _declared(side: TopSide) -> bool:
     return side.towards is not None or side.away_from is not None
 

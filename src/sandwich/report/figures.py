@@ -53,6 +53,14 @@ def geometry(results: Results, z: ZoneInput, size: float = 1.0) -> ZoneGeometry:
     return ZoneGeometry(size * mesh.xyz[nodes], nodes, z.orientation.bars[:, 2], point, z.orientation.bars)
 
 
+def _directions(z: ZoneInput, g: ZoneGeometry, angle: float, layer: str) -> np.ndarray:
+    """Directions of the bars of a layer at each element; the top may have a field of its own."""
+    at = np.full(len(g.bars), angle)
+    if z.turn is not None and layer.startswith(z.zone.faces.top):
+        at += z.turn[g.point[:, 0]]
+    return np.asarray(np.cos(at)[:, None] * g.bars[:, 0] + np.sin(at)[:, None] * g.bars[:, 1])
+
+
 def zone_maps(result: RunResult, z: ZoneInput, shown: Shown) -> Iterator[tuple[str, MapDescription]]:
     """One map a bar layer, and one of the shear utilisation; all steel maps of a zone share a scale."""
     g = geometry(result.results, z, shown.factor("m"))
@@ -69,7 +77,7 @@ def zone_maps(result: RunResult, z: ZoneInput, shown: Shown) -> Iterator[tuple[s
         note = f"required steel of the ultimate state with least steel; {method}; short lines: the bars"
         yield layer, describe_map(
             f"{z.name}: {layer}", shown.unit("mm2/m"), g.corners, g.nodes, g.normals, g.point, values, names,
-            np.cos(angle) * g.bars[:, 0] + np.sin(angle) * g.bars[:, 1], note=note, scale=largest,
+            _directions(z, g, angle, layer), note=note, scale=largest,
         )  # fmt: skip
     checks = result.checks[(result.checks["zone"] == z.name) & (result.checks["check"] == "shear without links")]
     use = 100.0 * checks.set_index("point")["utilisation"].reindex(z.labels).to_numpy(dtype=float)

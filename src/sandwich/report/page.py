@@ -206,7 +206,9 @@ def _zone(z: ZoneInput, result: RunResult, shown: Shown) -> dict[str, Any]:
         "strengths": f"f_yd {strength.f_yd * mpa:.4g}, cracked layer {strength.fc_cracked * mpa:.4g}, "
         f"uncracked layer {strength.fc_uncracked * mpa:.4g}",
         "bars": f"cover {b.cover_bottom * mm:.4g} / {b.cover_top * mm:.4g}; {laid}",
-        "direction": along + (f" turned {d.angle:g} deg" if d.angle else ""),
+        "direction": along
+        + (f" turned {d.angle:g} deg" if d.angle else "")
+        + (f"; those of the {z.zone.faces.top} {z.zone.top_direction.along}" if z.zone.top_direction else ""),
         "method": z.zone.method + (", all combinations together" if z.zone.together else ""),
         "least": LEAST_RULES[z.zone.minimum],
         "faces": f"bottom is '{z.zone.faces.bottom}', top is '{z.zone.faces.top}'"
