@@ -50,7 +50,8 @@ with tempfile.TemporaryDirectory() as place:
     whole = demo.read_text("utf-8")
     start, end = drafted.index("[zones"), whole.index("[zones.floor]")
     cases = 'cases = "../demo/cases.parquet"\n'
-    job.write_text(drafted[:start].replace("[input]\n", f"[input]\n{cases}") + whole[end:], "utf-8")
+    rest = whole[end:].replace('force = "reactions"', 'force = "integrated"')  # the export has no reactions
+    job.write_text(drafted[:start].replace("[input]\n", f"[input]\n{cases}") + rest, "utf-8")
     looked = sandwich.inspect_job(job, pictures=False).inspection
     print(looked.tables.to_string(index=False))
     print("doubts:", [str(d) for d in looked.doubts])

@@ -19,6 +19,7 @@ from sandwich.drawing.describe import (
 from sandwich.report.shown import Shown
 from sandwich.standards.interface import ULTIMATE
 
+SI = Shown()
 LEVEL = 0.9  # cosine of the slope up to which a slab is drawn in plan
 
 if TYPE_CHECKING:
@@ -61,7 +62,7 @@ def _directions(z: ZoneInput, g: ZoneGeometry, angle: float, layer: str) -> np.n
     return np.asarray(np.cos(at)[:, None] * g.bars[:, 0] + np.sin(at)[:, None] * g.bars[:, 1])
 
 
-def zone_maps(result: RunResult, z: ZoneInput, shown: Shown) -> Iterator[tuple[str, MapDescription]]:
+def zone_maps(result: RunResult, z: ZoneInput, shown: Shown = SI) -> Iterator[tuple[str, MapDescription]]:
     """One map a bar layer, and one of the shear utilisation; all steel maps of a zone share a scale."""
     g = geometry(result.results, z, shown.factor("m"))
     steel = result.steel[result.steel["zone"] == z.name]

@@ -264,7 +264,7 @@ def doubts(result: RunResult) -> list[str]:
         out.append("Nationally determined parameters are the recommended ones: check them against the national annex.")
     else:
         out.append(
-            f"Nationally determined parameters are those of {result.standard.name.partition(', ')[2]}, the recommended "
+            f"Nationally determined parameters are those of {of}, the recommended "
             "ones where it gives none: check them against the national annex."
         )
         out += [f"The annex has a rule that these values do not hold: {r}." for r in result.own_rules]

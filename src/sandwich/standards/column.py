@@ -164,9 +164,11 @@ def eccentric(column: SlabColumn, line: Perimeter, load: ColumnLoad, part: Calla
     `part` gives the part of a moment that shear carries from the sizes of the section along and across.
     """
     d = column.d
+    if line.u <= 0.0:  # nothing of the slab is left there
+        return np.inf
     if column.beta is not None:
         return column.beta * load.V / (line.u * d)
-    size = line.extent
+    size = np.maximum(line.extent, 1.0)
     carried = np.array([part(size[0], size[1]), part(size[1], size[0])])
     moment = carried * (load.moment - load.V * line.centroid)
     J, r = line.second_moments(d), line.worst_place(load.V, moment, d)

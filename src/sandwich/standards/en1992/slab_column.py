@@ -34,14 +34,16 @@ def beta(column: SlabColumn, load: ColumnLoad) -> float:
     # Figure 6.20 speaks of columns at the edge; behind those set back the slab goes on and (6.39) holds
     at_edge = bool(len(column.edges)) and bool(np.all(column.gaps <= AT_EDGE * column.d))
     to_inside = at_edge and bool(np.all(column.edges @ load.moment <= 0.0))
+    reduced = max(_reduced(column).u, 1.0) if to_inside else line.u
     if to_inside and column.place == "corner":
-        return float(eccentricity.beta_corner(line.u, _reduced(column).u))
-    W = [line.first_moment(a, about) for a in axes]
+        return float(eccentricity.beta_corner(line.u, reduced))
+    # a single straight line carries no moment across itself
+    W = [max(line.first_moment(a, about), 1.0) for a in axes]
     sizes = [1.0, 1.0] if column.round else [column.size(a) for a in axes]
     if to_inside:
         # c_1 at right angles to the edge, c_2 along it
         k = eccentricity.k_moment(sizes[1] / (2.0 * sizes[0]))
-        return float(eccentricity.beta_edge(V, line.u, _reduced(column).u, k, moment @ axes[0], W[0]))
+        return float(eccentricity.beta_edge(V, line.u, reduced, k, moment @ axes[0], W[0]))
     k_1, k_2 = eccentricity.k_moment(sizes[0] / sizes[1]), eccentricity.k_moment(sizes[1] / sizes[0])
     return float(eccentricity.beta_inside(V, line.u, k_1, k_2, *(moment @ axes.T), *W))
 
