@@ -160,3 +160,15 @@ def test_a_polygon_in_space_holds_what_a_flat_one_does():
     places, corners = (np.column_stack([v, np.zeros(len(v))]) @ turn.T + 5.0 for v in (flat, star))
     assert_allclose(inside(places, corners, 0.1), want)
     assert not inside(places + turn[:, 2], corners, 0.5).any()
+
+
+def test_points_with_links():
+    from sandwich import Section, design_points
+
+    load = [[0, 0, 0, 60e3, 0, 0, 300.0, 0]]
+    bare, linked = (design_points(load, Section(250.0), links=c) for c in (None, 2.0))
+    assert bare.checks.set_index("check").loc["shear without links", "status"] == "exceeded"
+    assert linked.checks.set_index("check").loc["shear without links", "status"] == "links"
+    more = linked.steel["required [mm2/m]"] - bare.steel["required [mm2/m]"]
+    # statics about the top layer, whose middle lies 118 mm above mid-depth: the thrust v cot theta at mid-depth
+    assert more.sum() == pytest.approx(300.0 * 2.0 * 118.0 / (118.0 + 89.0) / (500 / 1.15) * 1e3, rel=0.02)

@@ -10,7 +10,7 @@ import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.design.results import checks_frame, steel_frame
-from sandwich.design.settings import Settings
+from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.resultants import COMPONENTS
 from sandwich.section import Section
@@ -96,6 +96,7 @@ def design_points(
     situation: str = "persistent",
     standard: Standard | None = None,
     together: bool = False,
+    links: float | None = None,
     workers: int = 1,
 ) -> PointDesign:
     """Design points from their resultants in the bar directions.
@@ -119,6 +120,8 @@ def design_points(
         EN 1992-1-1:2004 with the recommended values by default.
     together : bool
         Least steel for all combinations together, and not the envelope of separate designs.
+    links : float, optional
+        Vertical links where the shear asks for them, with struts of this cot theta [-]; none by default.
     workers : int
         Threads; 0 takes one a core.
 
@@ -154,7 +157,7 @@ def design_points(
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
     settings = Settings(
         section.bars, section.concrete, section.steel, standard or EN1992.recommended(), method, minimum, vertical,
-        together=together,
+        together=together, links=None if links is None else LinkRule(links),
     )  # fmt: skip
     h = np.full(len(array), section.h)
     result = design_ultimate(array, np.eye(k), [situation] * k, h, settings, workers=workers)

@@ -13,7 +13,7 @@ from sandwich.design.settings import Settings
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 _HALVINGS: Final = 12
-BESIDE, INSIDE = 1, 2  # a support: within an effective depth of its face, and inside
+BESIDE: Final = 1  # within an effective depth of the face of a support
 
 
 @dataclass(frozen=True)

@@ -140,5 +140,6 @@ def _reinforce(
     apart = [_LEGS[0] if a <= 2.0 * d else _LEGS[1] for a in distance]
     legs = tuple(int(np.ceil(u / (s * d))) for u, s in zip(length, apart, strict=True))
     whole = float(punching.A_sw(v_Ed, resists, u_1, s_r, f_ef))
+    punching.v_Rd_cs(resists, d, s_r, whole, f_ef, u_1, k_max=own["k_max_punching"])
     least = float(punching.A_sw_min(concrete.cylinder, steel.f_yk, s_r, max(length), factor=own["rho_w_factor"]))
     return Reinforcement(distance, length, (max(whole, least),) * len(distance), legs, reach)
