@@ -48,6 +48,20 @@ def test_forces_of_columns_are_those_of_their_reactions(floor):
         assert_allclose(p.other.moment, p.forces.moment, atol=1e-4 * np.abs(p.forces.moment).max())
 
 
+def test_a_slab_turned_over_has_the_same_columns(floor):
+    """Its top looks down: the columns pull on the other face, eccentric to the same side."""
+    text = floor.read_text()
+    upright = places_of(bring_in(floor), Faults())
+    floor.write_text(text.replace("towards = [0, 0, 1]", "towards = [0, 0, -1]"))
+    over = places_of(bring_in(floor), Faults())
+    floor.write_text(text)
+    for a, b in zip(upright, over, strict=True):
+        for one, other in ((a.forces, b.forces), (a.other, b.other)):
+            assert_allclose(other.V, -one.V, rtol=1e-9)
+            # the second axis turns over with the normal
+            assert_allclose(other.moment, one.moment * [-1.0, 1.0], rtol=1e-6, atol=1e-6 * np.abs(one.moment).max())
+
+
 def test_tables_picture_and_raised_bars(floor, ran):
     table = ran.punching.set_index("place")
     use = ran.punching[["utilisation", "utilisation at the face"]].max(axis=1)
