@@ -1,4 +1,4 @@
-"""The demo from Python: run the job, look at the frames, draw one map, explain the worst point, try a thicker floor.
+"""The demo from Python: run the job, look at the frames, draw a map, explain a point and a column, try a thicker floor.
 
 Usage: python demo_from_python.py [FOLDER]
 """
@@ -7,7 +7,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from sandwich import compare_methods, explain_point, run_job, try_job
+from sandwich import compare_methods, explain_place, explain_point, run_job, try_job
 from sandwich.drawing.maps import draw_map, png
 from sandwich.report.figures import zone_maps
 from sandwich.report.numbers import digits
@@ -32,6 +32,11 @@ sheet = explain_point(job, f"{worst['zone']}/{worst['point']}")
 for heading, step in sheet.steps:
     if heading == "Bars":
         print(f"{step.title}: {', '.join(f'{q.symbol} {digits(q.value)} {q.unit}' for q in step.results)}")
+
+column = result.punching.iloc[0]  # the worst first
+print(f"{column['place']}: {column['V [kN]']:.0f} kN, utilisation {column['utilisation']:.2f}")
+for _, step in explain_place(job, column["place"]).steps[-3:]:
+    print(f"{step.title}: {', '.join(f'{q.symbol} {digits(q.value)} {q.unit}' for q in step.results)}")
 
 trial = try_job(job, {"zones.floor.thickness": "320"})
 print(trial.steel[["layer", "most before [mm2/m]", "most after [mm2/m]"]].round(0).to_string(index=False))

@@ -16,7 +16,14 @@ SAYS = {
     "one_point_by_hand.py": ("by hand         667.", "three layers    667.", "certified     True"),
     "bare_table.py": ("sandwich  plate  membrane", "shutter lintel"),
     "skew_bars.py": ("two directions", "three directions", "together saves", "carries", "times its load"),
-    "demo_from_python.py": ("points certified, 0 fail", "drew floor: bottom x", "Required steel", "most after"),
+    "demo_from_python.py": (
+        "points certified, 0 fail",
+        "drew floor: bottom x",
+        "Required steel",
+        "most after",
+        "v_Rd_c 0.5",
+    ),
+    "punching_by_hand.py": ("edge, perimeter 428", "mm from the face", "by hand: perimeter 428"),
 }
 
 
