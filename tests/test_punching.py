@@ -137,6 +137,10 @@ def test_other_standards(floor, standard, clause):
         ("diameter = 300\nforce = { X = 5 }", ["names case 'X'", "there are G, Q"]),
         ("diameter = 300\ncombinations = ['Z*']", ["no combination has such a name"]),
         ("diameter = 300\nalong = [0, 0, 1]", ["stands at right angles to the slab"]),
+        (
+            'kind = "wall corner"\nthickness = 200\nsecond = [-2, 0, 0]',
+            ["p.second: is the direction of the first wall"],
+        ),
         ("diameter = 300\nzone = 'roof'", ["no zone 'roof'; there are plate"]),
         ("diameter = 300\nat = [[9, 9, 0]]", ["(9.0, 9.0, 0.0) is not on zone plate"]),
     ],
@@ -170,3 +174,26 @@ def test_a_force_given_by_case_on_either_face(tmp_path):
         assert found.loc[name, "resistance without [MPa]"] == pytest.approx(v + 0.1 * sigma, rel=0.02)
         assert found.loc[name, "perimeter [mm]"] == pytest.approx(np.pi * (300 + 4 * d), rel=1e-3)
     assert "mm of thickness" in found["what would do"].iloc[0] or (found["status"] == "ok").all()
+
+
+def test_both_faces_are_raised_where_the_force_turns(tmp_path):
+    """Up in one combination and down in the next: each face has its own tension; the worst at the face is told."""
+    job = write_plate(tmp_path, n=12, size=0.5)
+    down = '[[combinations]]\nname = "U2"\nsituation = "accidental"\nfactors = { G = -1.35 }\n'
+    place = '[punching.p]\nzone = "plate"\nkind = "loaded area"\ndiameter = 300\nat = [[3, 3, 0]]\nforce = { G = 330 }\nraise_bars = 3\n'
+    job.write_text(job.read_text() + down + place)
+    result = run_job(job, pictures=False)
+    (f,) = result.punched
+    assert f.raised > 1.0
+    assert set(f.tops) == {True, False}
+    row = result.punching.iloc[0]
+    # v_max of the accidental situation is higher: the persistent one is worst at the face
+    assert row["combination at the face"] == "U1"
+    assert row["limit at the face [MPa]"] == pytest.approx(0.4 * 0.528 * 20.0)
+    (tmp_path / "plain").mkdir()
+    other = write_plate(tmp_path / "plain", n=12, size=0.5)
+    other.write_text(other.read_text() + down)
+    plain = run_job(other, pictures=False).steel.set_index(["layer", "point"])[REQUIRED]
+    ratio = result.steel.set_index(["layer", "point"])[REQUIRED] / plain
+    for face in ("top", "bottom"):
+        assert max(ratio[f"{face} x"].max(), ratio[f"{face} y"].max()) == pytest.approx(f.raised, rel=1e-6)

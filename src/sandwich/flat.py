@@ -58,14 +58,16 @@ class FlatPart:
         return np.einsum("qc,qckf->kf", pieces.weights, values), pieces.length
 
 
-def level_elements(z: ZoneInput, came: Incoming, origin: Floats, normal: Floats, apart: float) -> NDArray[np.bool_]:
+def level_elements(
+    z: ZoneInput, came: Incoming, origin: Floats, normal: Floats, apart: float | Floats
+) -> NDArray[np.bool_]:
     """Elements of a zone whose normal is that of a plane, and which are no further from it than `apart` [mm]."""
     mesh = came.results.mesh
     assert mesh is not None
     assert z.elements is not None
     assert z.orientation is not None
     level = z.orientation.bars[:, 2] @ normal > FLAT
-    off = np.abs((mesh.centres[z.elements] - origin) @ normal) < 0.5 * mesh.sizes[z.elements] + apart
+    off = np.abs((mesh.centres[z.elements] - origin) @ normal) < apart
     return np.asarray(level & off)
 
 

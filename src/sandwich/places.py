@@ -88,6 +88,10 @@ class Place:
         """Places in space along both axes [mm]."""
         return np.asarray((xyz - self.origin) @ self.axes[:2].T)
 
+    def area(self, d: float) -> Polygon:
+        """The loaded area [mm]; of a wall the piece that counts at depth d [mm]."""
+        return _plan(self.entry, self.axes, self.slab, d).area
+
     def behind(self, column: SlabColumn, standard: Standard) -> Floats:
         """Pieces of the control perimeter behind openings, which carry no shear, shape (s, 2, 2) [mm]."""
         rule = standard.control(column.h, column.d)
@@ -209,6 +213,12 @@ def _place(
         return None
     way /= np.linalg.norm(way)
     axes = np.stack([way, np.cross(normal, way), normal])
+    if entry.second is not None:
+        second = axes[:2] @ np.asarray(entry.second, dtype=float)
+        if abs(second[1]) < 0.1 * np.linalg.norm(entry.second):
+            found = "is the direction of the first wall, or stands at right angles to the slab"
+            faults.add(f"{where}.second", found, "give that of the other wall, in the plane of the slab")
+            return None
     of = int(np.linalg.norm(z.xyz - origin, axis=1).argmin())
     h = float(z.h[of])
     on = abs((z.xyz[of] - origin) @ normal) < h

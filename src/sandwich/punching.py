@@ -54,8 +54,10 @@ class PunchedPlace:
         Factor on the bars in tension over the place [-].
     least : float
         Least area of these bars that punching itself asks for [mm2/mm].
-    top : bool
-        Whether the top face is in tension.
+    tops : tuple of bool
+        Faces that are in tension in some combination: True for the top.
+    face_by : int
+        Combination that is worst at the face of the area, whose stress and limit stand in `punched`.
     would_do : str
         What would help where it is exceeded.
     """
@@ -67,7 +69,8 @@ class PunchedPlace:
     punched: Punched
     raised: float
     least: float
-    top: bool
+    tops: tuple[bool, ...]
+    face_by: int
     would_do: str = ""
 
     @property
@@ -119,10 +122,11 @@ def punch_places(
         if worst.status.startswith("exceeded"):
             worst = replace(worst, would_do=_remedies(worst, settings))
         if fixed is None:
-            over = steel_over(place, zone, area, settings, top=worst.top)
-            face = settings.bars.sides <= 0 if worst.top else settings.bars.sides >= 0
-            at = np.ix_(over.points, face)
-            raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.least)
+            for top in worst.tops:
+                over = steel_over(place, zone, area, settings, top=top)
+                face = settings.bars.sides <= 0 if top else settings.bars.sides >= 0
+                at = np.ix_(over.points, face)
+                raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.least)
         found.append(worst)
     return found, replace(u, a_s=raised) if found else u
 
@@ -140,7 +144,7 @@ def steel_over(place: Place, zone: ZoneInput, area: Floats, settings: Settings, 
     counted = there if there.any() else np.isfinite(axes)
     depths = place.h / 2 + (-axes if top else axes)
     d = float(np.abs(depths[counted]).mean())
-    plan = shapely.Polygon(place.column(place.h, d, settings.standard).sides).buffer(BESIDE * d, join_style="mitre")
+    plan = place.area(d).buffer(BESIDE * d, join_style="mitre")
     xy = place.flat(zone.xyz)
     level = np.abs((zone.xyz - place.origin) @ place.axes[2]) < place.h / 2
     points = np.flatnonzero(level & shapely.intersects_xy(plan, xy[:, 0], xy[:, 1]))
@@ -186,7 +190,9 @@ def _punch(place: Place, zone: ZoneInput, area: Floats, settings: Settings, fact
         bare = replace(column, shear="none")
         for k, load in loads_on(place, zone, over, factor, settings, top=top):
             found.append((k, load, column, top, standard.punching(concrete, steel, bare, load)))
-    k, load, column, top, worst = max(found, key=lambda f: max(f[4].use, f[4].use_face))
+    k, load, column, _, worst = max(found, key=lambda f: f[4].use)
+    at_face = max(found, key=lambda f: f[4].use_face)
+    face = at_face[4]
     raised = max(p.raised for *_, p in found)
     least = max(standard.least_over_column(concrete, steel, c, q) for _, q, c, _, _ in found)
     reinforcement = None
@@ -195,8 +201,9 @@ def _punch(place: Place, zone: ZoneInput, area: Floats, settings: Settings, fact
         asks = [f for f in found if f[4].use > 1.0 and not any(_more(g[4], f[4]) for g in found)]
         rows = [standard.punching(concrete, steel, c, q).reinforcement for _, q, c, _, _ in asks]
         reinforcement = max((r for r in rows if r is not None), key=lambda r: (bool(r.why), sum(r.area)))
-    with_rows = replace(worst, raised=raised, reinforcement=reinforcement)
-    return PunchedPlace(place, column, k, load, with_rows, factor, least, top)
+    both = replace(worst, v_face=face.v_face, v_max=face.v_max, raised=raised, reinforcement=reinforcement)
+    tops = tuple(dict.fromkeys(f[3] for f in found))
+    return PunchedPlace(place, column, k, load, both, factor, least, tops, at_face[0])
 
 
 def _more(one: Punched, other: Punched) -> bool:
@@ -248,6 +255,7 @@ def punching_frame(found: list[PunchedPlace], standard: Standard) -> pd.DataFram
                 "v_Ed [MPa]": p.v_Ed, "resistance without [MPa]": p.v_Rd_c, "utilisation": p.use,
                 "v at the face [MPa]": p.v_face, "limit at the face [MPa]": p.v_max,
                 "utilisation at the face": p.use_face,
+                "combination at the face": place.chosen.names[f.face_by],
                 "clause": standard.clauses["punching"],
                 "bars raised by": f.raised, "least bars over it [mm2/m]": f.least * 1e3,
                 "rows of reinforcement": len(there.distance),

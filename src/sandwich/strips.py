@@ -175,7 +175,7 @@ def _integrate(
     axes = np.stack([t, n])
     flat = laid_flat(z, came, start, axes)
     half = 500.0 * strip.width
-    use = level_elements(z, came, start, normal, 1e3 * strip.width)
+    use = level_elements(z, came, start, normal, 0.5 * mesh.sizes[z.elements] + 1e3 * strip.width)
     use &= np.all((flat.max(1) >= [0.0, -half]) & (flat.min(1) <= [length, half]), axis=1)
     part = flat_part(z, came, chosen, use, flat, axes, where, faults)
     if part is None:

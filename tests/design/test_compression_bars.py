@@ -8,6 +8,8 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import BarLayers, Concrete, Steel, explain_point, run_job
+from sandwich.design.bands import Bands
+from sandwich.design.bars import Given, used
 from sandwich.design.compression import compression_frame
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
@@ -62,6 +64,14 @@ def test_points_that_crush_are_saved_and_others_left_alone():
     assert saved.sum() > 5
     assert u.certified[saved].all()
     assert (u.pressed[saved].max(1) > 0.0).all()
+    # their bars come from no field of pulling bars: neither analysed nor averaged as such
+    bare = Given((None,) * 4, 0.97 * np.nan_to_num(u.a_s), chosen=False)
+    use = used(cases, np.eye(2), ["persistent"] * 2, np.full(40, H), u, bare, settings)
+    assert np.isnan(use.factor[saved]).all()
+    assert not use.excused[saved].any()
+    strips = Bands(np.zeros((40, 4), dtype=np.int64), np.ones(40))
+    one = design_ultimate(cases, np.eye(2), ["persistent"] * 2, np.full(40, H), settings, bands=strips, workers=1)
+    assert_allclose(one.a_s, u.a_s)
     # the saved sections carry every combination, and not with a tenth less of their bars
     from sandwich.mechanics.limit import load_factor
 

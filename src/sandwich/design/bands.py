@@ -49,7 +49,7 @@ def averaged(
     -------
     Ultimate
         Areas, least steel and shear with them. The bars of each combination are averaged by themselves; a cell with a
-        point that fails is left as it is.
+        point that fails or has bars in compression is left as it is.
 
     References
     ----------
@@ -60,18 +60,18 @@ def averaged(
     axes = settings.bars.axes(h)
     areas = np.zeros((p, b))
     bad = u.failing >= 0
-    for part in blocks(len(factors), p, _AT_ONCE):
-        few = strengths[part]
-        if settings.together:
-            mean = _means(np.nan_to_num(u.a_s_ultimate)[:, None], bands)
-        else:
+    if settings.together:
+        areas = _means(np.nan_to_num(u.a_s_ultimate)[:, None], bands)[:, 0]
+    else:
+        for part in blocks(len(factors), p, _AT_ONCE):
+            few = strengths[part]
             rows = design_combined(superpose(cases, factors[part]), few, h, axes, settings)
             each = (rows.witness.bars / rows.f_yd[:, None]).reshape(p, len(few), b)
-            mean = _means(each, bands)
-        areas = np.maximum(areas, mean.max(1))
+            areas = np.maximum(areas, _means(each, bands).max(1))
     cells = bands.cells.copy()
+    alone = bad | (u.pressed > 0.0).any(1)  # bars in compression come from the point, not from its combinations' fields
     for i in range(b):
-        cells[np.isin(cells[:, i], cells[bad, i]), i] = -1
+        cells[np.isin(cells[:, i], cells[alone, i]), i] = -1
     strength = np.where(cells >= 0, areas, u.a_s_ultimate)
     least = np.where(
         bad[:, None], np.nan, least_steel(np.nan_to_num(strength), h, h[:, None] / 2 + np.abs(axes), settings)

@@ -144,7 +144,8 @@ def used(
     ratio = np.where(np.isfinite(u.a_s), ratio, np.nan)
     p = len(ratio)
     factor, by = np.full(p, np.nan), np.full(p, -1)
-    good = u.failing < 0
+    # with bars in compression a point holds by its own design alone, which the analysis of pulling bars cannot better
+    good = (u.failing < 0) & ~(u.pressed > 0.0).any(1)
     if settings.method == "membrane" and settings.bars.closed_form and not u.turn.any():
         factor, by = _membrane(cases, factors, situations, h, given, settings)
         factor[~good], by[~good] = np.nan, -1

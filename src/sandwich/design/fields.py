@@ -14,7 +14,6 @@ from sandwich.mechanics.joint import joint_design
 from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
-MOST_TURNED: Final = 15.0  # deg
 _TURNS: Final = 4
 
 
@@ -131,11 +130,14 @@ def _by_angle(
 
     Changes `out`, the rows as they were designed. Gives how far the angles use what is allowed [-].
     """
-    slope = np.tile([s.per_degree for s in strengths], len(demand) // len(strengths))
+    slope, most = (
+        np.tile([getattr(s, name) for s in strengths], len(demand) // len(strengths))
+        for name in ("per_degree", "most_turned")
+    )
     strength = cracked.copy()
     for last in (False,) * _TURNS + (True,):
         angle = _turned(demand, h, axes, out, strength, settings)
-        allowed = cracked * (1.0 - slope * np.minimum(angle, MOST_TURNED))
+        allowed = cracked * (1.0 - slope * np.minimum(angle, most))
         low = strength > allowed * (1.0 + 1e-9)
         if last or not low.any():
             break
@@ -143,7 +145,7 @@ def _by_angle(
         again = _designed(demand[low], h[low], axes[low], strength[low], whole[low], settings)
         for first, new in zip(out, again, strict=True):
             first[low] = new
-    return np.maximum(angle / MOST_TURNED, np.where(angle > 0.0, strength / allowed, 0.0))
+    return np.asarray(np.maximum(angle / most, np.where(angle > 0.0, strength / allowed, 0.0)))
 
 
 def _turned(

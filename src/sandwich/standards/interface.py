@@ -24,7 +24,7 @@ class Strengths:
     `depth_limit` is the greatest x/d at which bars in tension still reach their yield strength, `block` the
     depth of a compressed layer over x [-]. `f_yd` and `fc_bending` hold where bars pull and x/d keeps the limit;
     elsewhere `f_yd_deep` and `fc_uncracked`, which some standards reduce. `per_degree` is what a cracked layer loses
-    for each degree that its compression is turned from that of the uncracked elastic shell [-],
+    for each degree that its compression is turned from that of the elastic shell [-], up to `most_turned` [deg],
     `compressed` the part of its strength that a bar reaches in compression [-].
     """
 
@@ -36,6 +36,7 @@ class Strengths:
     fc_bending: float
     f_yd_deep: float
     per_degree: float = 0.0
+    most_turned: float = 0.0
     compressed: float = 1.0
 
     @property

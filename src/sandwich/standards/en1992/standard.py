@@ -147,6 +147,7 @@ class EN1992:
             fc_bending=float(uncracked),
             f_yd_deep=float(f_yd),
             per_degree=per_degree,
+            most_turned=shells.MOST_TURNED,
             compressed=min(1.0, steel.E_s * EPS_C3 / float(f_yd)),
         )
 
