@@ -16,7 +16,7 @@ from typing import Final
 import numpy as np
 
 from sandwich.compiled import kernel, large_kernel
-from sandwich.mechanics.loops import fill, filled, largest
+from sandwich.mechanics.loops import fill, filled, largest, solve
 
 ROUNDS: Final = 60
 GAP: Final = 1e-9  # at which the search for least bars ends
@@ -47,33 +47,6 @@ def bounded_step(a, b, c, da, db, dc):
     if 0.0 < second < step:
         step = second
     return step
-
-
-@large_kernel
-def _solve(matrix, right, size):
-    """Solve a positive definite system in place by Cholesky; False where it is not."""
-    for i in range(size):
-        for j in range(i + 1):
-            total = matrix[i, j]
-            for k in range(j):
-                total -= matrix[i, k] * matrix[j, k]
-            if i == j:
-                if total <= 0.0:
-                    return False
-                matrix[i, i] = math.sqrt(total)
-            else:
-                matrix[i, j] = total / matrix[j, j]
-    for i in range(size):
-        total = right[i]
-        for k in range(i):
-            total -= matrix[i, k] * right[k]
-        right[i] = total / matrix[i, i]
-    for i in range(size - 1, -1, -1):
-        total = right[i]
-        for k in range(i + 1, size):
-            total -= matrix[k, i] * right[k]
-        right[i] = total / matrix[i, i]
-    return True
 
 
 @kernel
@@ -168,7 +141,7 @@ def least_bars(demand, share, along, weight, most, f, price, gap):
                     matrix[i, k] += gi * share[j, k] * (sx * xk + sy * yk) * (zx * xk + zy * yk)
         for i in range(bars):
             step[i] = right[i]
-        if not _solve(matrix, step, bars):
+        if not solve(matrix, step, bars):
             break
         forth, back = 1e30, 1e30
         for i in range(bars):

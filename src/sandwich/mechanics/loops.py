@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
-from sandwich.compiled import kernel
+from sandwich.compiled import kernel, large_kernel
 
 
 @kernel
@@ -63,3 +65,30 @@ def finite(vector):
     for i in range(vector.size):
         total += vector[i]
     return abs(total) < np.inf
+
+
+@large_kernel
+def solve(matrix, right, size):
+    """Solve a positive definite system in place by Cholesky; False where it is not."""
+    for i in range(size):
+        for j in range(i + 1):
+            total = matrix[i, j]
+            for k in range(j):
+                total -= matrix[i, k] * matrix[j, k]
+            if i == j:
+                if total <= 0.0:
+                    return False
+                matrix[i, i] = math.sqrt(total)
+            else:
+                matrix[i, j] = total / matrix[j, j]
+    for i in range(size):
+        total = right[i]
+        for k in range(i):
+            total -= matrix[i, k] * right[k]
+        right[i] = total / matrix[i, i]
+    for i in range(size - 1, -1, -1):
+        total = right[i]
+        for k in range(i + 1, size):
+            total -= matrix[k, i] * right[k]
+        right[i] = total / matrix[i, i]
+    return True
