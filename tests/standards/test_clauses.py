@@ -13,7 +13,17 @@ from sandwich.section import Concrete, Steel
 from sandwich.standards import aci318, en1992, is456
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.arrangement import Arrangement
-from sandwich.standards.en1992 import eccentricity, links, materials, minimum, punching, shear, struts
+from sandwich.standards.en1992 import (
+    cracking,
+    eccentricity,
+    links,
+    materials,
+    minimum,
+    punching,
+    shear,
+    stresses,
+    struts,
+)
 from sandwich.standards.en1992.standard import COUNTRIES, EN1992
 from sandwich.standards.is456.standard import IS456
 from sandwich.trace import documented_units, recording
@@ -27,6 +37,7 @@ CLAUSES = [
     for _, f in inspect.getmembers(importlib.import_module(file.name), inspect.isfunction)
     if f.__module__ == file.name and hasattr(f, "source")
 ]
+ACI_CRACK, IS_CRACK = (importlib.import_module(f"sandwich.standards.{n}.cracking") for n in ("aci318", "is456"))
 STANDARDS = (EN1992.recommended(), ACI318(), IS456())
 
 HAND = [
@@ -107,7 +118,8 @@ def test_docstrings_name_every_symbol_with_its_unit_and_a_source(clause):
     assert any(name in clause.source for name in ("EN 199", "ACI 318-19", "IS 456:2000"))
     assert "References" in clause.__doc__
     with recording() as sheet:
-        clause(*(1.0 for p in inspect.signature(clause).parameters.values() if p.default is p.empty))
+        needed = [p for p in inspect.signature(clause).parameters.values() if p.default is p.empty]
+        clause(*(2.0 - 0.1 * i for i in range(len(needed))))
     step = sheet.steps[0][1]
     assert [q.unit for q in step.given] == [units[p] for p in parameters]
     assert len(step.results) >= 1
@@ -151,14 +163,54 @@ def is456_shear(Vu, b, d, pt, fck, fy, slab_depth, Pu, Ag):
     return {"tau_c": tau, "tau_c_max": most, "k": k, "delta": factor, "Asv_over_sv_min": least, "Asv_over_sv": area}
 
 
+def en_as_min(h, b, fct, sigma_s, kind, N_comp):
+    sigma = N_comp / h / b
+    k_c = 1.0 if kind == "tension" else cracking.k_c(sigma, h, fct)
+    pulled = h if kind == "tension" else h * fct / (2 * (fct + sigma))  # just before cracking under N and M
+    k = cracking.k(h)
+    return {"k": k, "kc": k_c, "As_min": cracking.A_s_min(k_c, k, fct, pulled, sigma_s) * b}
+
+
+def en_crack_width(sigma_s, As, phi, c, d, h, x, b, fct, kt, k2, s_bars):
+    depth = cracking.h_c_ef(h, d, x)
+    rho = cracking.rho_p_eff(As / b, depth)
+    wide = s_bars > 5 * (c + phi / 2)
+    s = cracking.s_r_max_wide(h, x) if wide else cracking.s_r_max(c, phi, rho, k2)
+    eps = cracking.eps_difference(sigma_s, fct, rho, 6.0, kt, 2e5)
+    width = cracking.w_k(s, eps)
+    return {"hc_ef": depth, "rho_p_eff": rho, "eps_diff": eps, "sr_max": s, "wide_spacing": wide, "wk": width}
+
+
+def en_skew_spacing(theta, sr_y, sr_z):
+    return {"value": cracking.s_r_max_skew(theta, sr_y, sr_z)}
+
+
+def en_stress_limits(fck, fyk):
+    concrete = {"k1_char": stresses.sigma_c_char(fck), "k2_quasi": stresses.sigma_c_quasi(fck)}
+    return concrete | {"k3_steel": stresses.sigma_s_char(fyk), "k4_imposed": stresses.sigma_s_imposed(fyk)}
+
+
+def aci_bar_spacing(fy, cc):
+    return {"value": ACI_CRACK.s_crack(2 / 3 * fy, cc)}
+
+
+def is456_crack_width(eps1, b, h, x, d, a, acr, cmin, As):
+    assert a == h
+    eps = IS_CRACK.eps_m(eps1, h, x, d, As / b, 2e5)
+    return {"eps_m": eps, "w": IS_CRACK.w_cr(acr, eps, cmin, h, x)}
+
+
+REFERENCES = [c for n in ("shear_and_punching", "cracking") for c in json.loads((REFERENCE / f"{n}.json").read_text())]
+
+
 @pytest.mark.parametrize(
     "case",
-    [c for c in json.loads((REFERENCE / "shear_and_punching.json").read_text()) if c["type"] in globals()],
+    [c for c in REFERENCES if c["type"] in globals()],
     ids=lambda c: f"{c['type']} {c['id']}",
 )
-def test_reference_of_shear_and_punching(case):
+def test_references_worked_by_hand(case):
     found = globals()[case["type"]](**case["inputs"])
-    assert len(found) >= 2
+    assert found
     for name, value in found.items():
         expected = case["expected"][name]
         assert value is None if expected is None else value == pytest.approx(expected, rel=1e-6), name

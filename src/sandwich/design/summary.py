@@ -145,3 +145,22 @@ def exceeded(checks: pd.DataFrame) -> pd.DataFrame:
     over = checks[checks["status"] == "exceeded"].sort_values("utilisation", ascending=False, kind="stable")
     grouped = over.groupby(["zone", "check", "clause"], sort=False)
     return grouped.agg(points=("point", "size"), worst=("utilisation", "first"), point=("point", "first")).reset_index()
+
+
+def worst_checks(checks: pd.DataFrame) -> pd.DataFrame:
+    """The worst row of each zone and check, with how many points are exceeded."""
+    over = checks[checks["status"] == "exceeded"].groupby(["zone", "check"], sort=False).size()
+    lost = checks[checks["status"].str.startswith("not checked")].groupby(["zone", "check"], sort=False).size()
+    worst = checks.sort_values("utilisation", ascending=False, kind="stable").drop_duplicates(["zone", "check"])
+    keys = list(zip(worst["zone"], worst["check"], strict=True))
+    counts = {"exceeded at": [int(over.get(k, 0)) for k in keys], "not checked at": [int(lost.get(k, 0)) for k in keys]}
+    return worst.assign(**counts).reset_index(drop=True)
+
+
+def added_by_layer(steel: pd.DataFrame) -> pd.DataFrame:
+    """Steel that is added for service by zone and layer: points, the most, where."""
+    first = steel.drop_duplicates(["zone", LAYER]).set_index(["zone", LAYER])
+    counts = steel.groupby(["zone", LAYER], sort=False).agg(
+        points=("point", "size"), short=("status", lambda s: int((s != OKAY).sum()))
+    )
+    return counts.join(first[["added [mm2/m]", "before [mm2/m]", "point"]]).reset_index()

@@ -20,6 +20,7 @@ from sandwich.job.base import (
     Place,
     Positive,
 )
+from sandwich.job.service import ServiceState
 from sandwich.section import BarLayers, BarLine, Concrete, Layout, Steel
 
 
@@ -212,6 +213,7 @@ class Zone(Model):
     supports: Literal["found"] | tuple[Support, ...] = ()
     links: ShearLinks | None = None
     rule: Rule | None = None
+    service: ServiceState | None = None
     given: dict[str, Mesh] = {}
     extra: tuple[Extra, ...] = ()
     direction: Direction = Direction()

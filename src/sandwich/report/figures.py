@@ -16,6 +16,7 @@ from sandwich.drawing.describe import (
     PlanDescription,
     describe_map,
 )
+from sandwich.report.service_figures import service_maps
 from sandwich.report.shown import Shown
 from sandwich.standards.interface import ULTIMATE
 
@@ -96,8 +97,8 @@ def zone_maps(result: RunResult, z: ZoneInput, shown: Shown = SI) -> Iterator[tu
                 note=told, scale=max(100.0, min(float(np.nanmax(ratio, initial=0.0)), 200.0)),
             )  # fmt: skip
     if result.links is not None and z.zone.links is not None:
-        of = result.links[result.links["zone"] == z.name]
-        areas = of["links [mm2/m2]"].set_axis(of["point"]).reindex(z.labels).fillna(0.0).to_numpy(dtype=float)
+        linked = result.links[result.links["zone"] == z.name]
+        areas = linked["links [mm2/m2]"].set_axis(linked["point"]).reindex(z.labels).fillna(0.0).to_numpy(dtype=float)
         if areas.any():
             told = f"vertical links over area of plan, struts of cot theta {z.zone.links.cot_theta:g}"
             yield (
@@ -114,6 +115,9 @@ def zone_maps(result: RunResult, z: ZoneInput, shown: Shown = SI) -> Iterator[tu
                     note=told,
                 ),
             )
+    for of in result.services:
+        if of.zone == z.name:
+            yield from service_maps(of, z, g, shown, result.standard.clauses["crack width"])
     top = min(float(np.nanmax(np.where(np.isfinite(use), use, np.nan), initial=0.0)), 400.0)
     yield "shear", describe_map(
         f"{z.name}: transverse shear", "%", g.corners, g.nodes, g.normals, g.point,

@@ -114,7 +114,7 @@ class Shown:
             return result
         names = (
             "points", "steel", "checks", "extremes", "links", "punching", "punching_rows", "compression", "failures",
-            "exceeded",
+            "exceeded", "cracks", "service_checks", "service_steel",
         )  # fmt: skip
         there: dict[str, Any] = {n: f for n in names if (f := getattr(result, n)) is not None}
         there |= {n: self.frame(f, rename=False) for n, f in there.items()}

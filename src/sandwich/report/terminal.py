@@ -12,7 +12,7 @@ from rich.text import Text
 
 from sandwich.design.advice import WOULD_DO
 from sandwich.design.results import LAYER, REQUIRED
-from sandwich.design.summary import certificate_lines, peaks
+from sandwich.design.summary import added_by_layer, certificate_lines, peaks, worst_checks
 from sandwich.report.numbers import digits
 from sandwich.report.shown import Shown
 
@@ -77,6 +77,8 @@ def print_summary(result: RunResult, console: Console) -> None:
         console.print()
     if result.punching is not None:
         _print_punching(result.punching, console, shown)
+    if result.service_checks is not None:
+        _print_service(result, console)
     if result.meshes:
         _print_bars(result, console, shown)
     table = _table(
@@ -110,6 +112,29 @@ def _print_punching(frame: pd.DataFrame, console: Console, shown: Shown) -> None
         style = "red" if str(r["status"]).startswith("exceeded") else None
         table.add_row(*(Text(digits(v)) for v in values), style=style)
     console.print(table)
+    console.print()
+
+
+def _print_service(result: RunResult, console: Console) -> None:
+    """The worst of each check of the service state, and what was added for it."""
+    assert result.service_checks is not None
+    columns = ("zone", "check", "clause", "demand", "capacity", "unit", "utilisation", "exceeded at", "at point")
+    table = _table("Service state", (*columns, "combination"), right=columns[3:5] + columns[6:8])
+    for _, r in worst_checks(result.service_checks).iterrows():
+        style = "red" if r["status"] == "exceeded" else None
+        values = [r["zone"], r["check"], r["clause"], *(digits(float(r[c]), 3) for c in ("demand", "capacity"))]
+        values += [r["unit"], digits(float(r["utilisation"]), 3), r["exceeded at"], r["point"], r["combination"]]
+        table.add_row(*(Text(str(v)) for v in values), style=style)
+    console.print(table)
+    lost = int(result.service_checks["status"].str.startswith("not checked").groupby(
+        [result.service_checks["zone"], result.service_checks["point"]]
+    ).any().sum())  # fmt: skip
+    if lost:
+        console.print(Text(f"{lost} points have no service state; the table says why.", "bold red"))
+    if result.service_steel is not None:
+        for _, r in added_by_layer(result.service_steel).iterrows():
+            told = f"{r['zone']}, {r[LAYER]}: up to {digits(r['added [mm2/m]'])} mm2/m added at {r['points']} points"
+            console.print(Text(f"{told}, most at {r['point']}.", "dim"))
     console.print()
 
 

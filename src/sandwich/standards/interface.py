@@ -9,11 +9,14 @@ from typing import Final, Literal, Protocol
 from numpy.typing import ArrayLike
 
 from sandwich.mechanics.block import StressBlock
+from sandwich.mechanics.crack import FaceCrack
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
+from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
 
 Situation = Literal["persistent", "accidental", "seismic", "characteristic", "frequent", "quasi-permanent"]
+ServiceSituation = Literal["characteristic", "frequent", "quasi-permanent"]
 ULTIMATE: Final = ("persistent", "accidental", "seismic")
 
 
@@ -139,3 +142,31 @@ class Standard(Protocol):
 
     def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
         """Least tension steel over a loaded area that punching itself asks for [mm2/mm]."""
+
+    @property
+    def width_limits(self) -> Mapping[str, float]:
+        """Crack widths allowed by situation where a job says nothing [mm]; empty where the standard has none."""
+
+    def modulus(self, concrete: Concrete, creep: float) -> float:
+        """Modulus of the concrete [MPa], effective with a creep coefficient."""
+
+    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str) -> StressLimits:
+        """Greatest compression of concrete and tension of bars in a service situation [MPa]."""
+
+    def crack_width(self, concrete: Concrete, face: FaceCrack, *, long: bool) -> CrackWidth:
+        """Crack width at one face of cracked sections under short or long-term loading."""
+
+    def crack_check(self, concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck | None:
+        """Control of cracks without a width, for widths allowed [mm]; None where the standard has none."""
+
+    def least_for_cracking(self, of: FirstCracks) -> Floats:
+        """Least steel of one face and direction against cracking in bending or tension [mm2/mm]."""
+
+    def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
+        """Width of cracks through a wall that holds water back, and compressed depth that stops them [mm].
+
+        Raises
+        ------
+        NotImplementedError
+            If the standard has no rule.
+        """

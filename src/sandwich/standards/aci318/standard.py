@@ -10,11 +10,13 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.mechanics.block import StressBlock
+from sandwich.mechanics.crack import FaceCrack
 from sandwich.section import Concrete, Steel
-from sandwich.standards.aci318 import flexure, layers, minimum, shear, slab_column
+from sandwich.standards.aci318 import crack_control, cracking, flexure, layers, minimum, shear, slab_column
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
+from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
 from sandwich.standards.interface import Links, Strengths
 
 _PHI_SHEAR = 0.75  # Table 21.2.1(b)
@@ -22,9 +24,11 @@ _CLAUSES = {
     "layers": "22.2.2, 23.4.3 (our reading)", "yield": "21.2.2", "shear": "22.5.5", "links": "22.5.8",
     "struts": "22.5.1.2", "greatest steel": "10.6.1.1",
     "uncracked": "19.2.3.1 (our reading)",
+    "crack width": "Frosch 1999", "bars for cracks": "24.3.2", "least for cracking": "24.4.3",
     "ties": "11.7.4", "punching": "22.6.5", "punching links": "22.6.6",
 }  # fmt: skip
 _READINGS = (
+    "crack width: Frosch 1999, with the principal strain across the crack; the standard itself asks for spacings alone",
     "layers: 0.85 f_c' with phi = 0.9 where bars pull and the section is tension-controlled, else 0.65; no transition",
     "cracked layers: a strut crossed by bars, phi 0.75, beta_s 0.75",
     "shear in the direction of the principal shear, with the tension steel and membrane force of that direction",
@@ -153,3 +157,38 @@ class ACI318(PrincipalShear):
     def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
         """Least tension steel over a column by 8.6.1.2 [mm2/mm]."""
         return slab_column.least_over_column(steel, concrete, column, load)
+
+    @property
+    def width_limits(self) -> Mapping[str, float]:
+        """None: 24.3.2 limits the spacing of bars."""
+        return {}
+
+    def modulus(self, concrete: Concrete, creep: float) -> float:
+        """Modulus of the concrete [MPa], effective with a creep coefficient."""
+        return float(cracking.E_c(concrete.cylinder) / (1.0 + creep))
+
+    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str) -> StressLimits:  # noqa: ARG002
+        """None of its own: bars stay elastic [MPa]."""
+        return StressLimits(math.inf, steel.f_yk, "", "elastic bars")
+
+    def crack_width(self, concrete: Concrete, face: FaceCrack, *, long: bool) -> CrackWidth:  # noqa: ARG002
+        """Crack width, alike for short and long-term loading."""
+        return crack_control.crack_width(face)
+
+    def crack_check(self, concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck | None:  # noqa: ARG002
+        """Spacing of bars by 24.3.2."""
+        return crack_control.by_spacing(face)
+
+    def least_for_cracking(self, of: FirstCracks) -> Floats:
+        """Shrinkage and temperature steel of 24.4.3.2, half of it a face [mm2/mm]; it does not ask how cracks come."""
+        return np.asarray(cracking.a_s_shrinkage(of.h) / 2.0)
+
+    def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
+        """None.
+
+        Raises
+        ------
+        NotImplementedError
+            Always: the standard has no rule.
+        """
+        raise NotImplementedError

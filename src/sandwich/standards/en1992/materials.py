@@ -228,3 +228,57 @@ def eps_cu3(f_ck: Any) -> Any:
     0.0035
     """
     return np.where(np.asarray(f_ck) <= 50.0, 3.5e-3, (2.6 + 35.0 * ((90.0 - f_ck) / 100.0) ** 4) / 1000.0)
+
+
+@clause("EN 1992-1-1:2004, table 3.1", formula="E_cm = 22 (f_cm/10)^0.3 GPa")
+def E_cm(f_cm: Any) -> Any:
+    """Secant modulus of concrete.
+
+    Parameters
+    ----------
+    f_cm : float or ndarray
+        Mean compressive strength [MPa].
+
+    Returns
+    -------
+    E_cm : float or ndarray
+        Modulus [MPa].
+
+    References
+    ----------
+    EN 1992-1-1:2004, table 3.1, 3.1.3(2): quartzite aggregates.
+
+    Examples
+    --------
+    >>> round(E_cm(38.0), -1)
+    32840.0
+    """
+    return 22_000.0 * (f_cm / 10.0) ** 0.3
+
+
+@clause("EN 1992-1-1:2004, 7.4.3(5), (7.20)", formula="E_c,eff = E_cm/(1 + phi)")
+def E_c_eff(E_cm: Any, phi: Any) -> Any:
+    """Effective modulus of concrete that creeps.
+
+    Parameters
+    ----------
+    E_cm : float or ndarray
+        Secant modulus [MPa].
+    phi : float or ndarray
+        Creep coefficient of the load and time [-].
+
+    Returns
+    -------
+    E_c_eff : float or ndarray
+        Modulus [MPa].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 7.4.3(5), expression (7.20).
+
+    Examples
+    --------
+    >>> E_c_eff(33000.0, 2.0)
+    11000.0
+    """
+    return E_cm / (1.0 + phi)

@@ -15,10 +15,23 @@ from numpy.typing import ArrayLike
 
 from sandwich.errors import Fault, Faults, InputError
 from sandwich.mechanics.block import StressBlock
+from sandwich.mechanics.crack import FaceCrack
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats, each
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
-from sandwich.standards.en1992 import flexure, links, materials, minimum, shear, shells, slab_column, struts
+from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
+from sandwich.standards.en1992 import (
+    crack_control,
+    cracking,
+    flexure,
+    links,
+    materials,
+    minimum,
+    shear,
+    shells,
+    slab_column,
+    struts,
+)
 from sandwich.standards.interface import Links, Strengths
 
 EPS_C3: Final = 0.00175  # table 3.1 up to C50/60, and less than beyond
@@ -29,12 +42,15 @@ _CLAUSES = {
     "greatest steel": "9.2.1.1(3)", "uncracked": "EN 1992-2 LL.101",
     "angle": "EN 1992-2 6.109(103)",
     "ties": "9.6.4", "punching": "6.4", "punching links": "6.4.5",
+    "crack width": "7.3.4", "bars for cracks": "7.3.3", "least for cracking": "7.3.2", "tightness": "EN 1992-3 7.3.1",
 }  # fmt: skip
 _READINGS = (
     "layers: eta f_cd, and 0.6 nu' f_cd of (6.56) where the demand has a principal tension or a bar of the face pulls",
     "shear where the section is uncracked in bending along it: the bars of either face count",
     "punching: moments of both directions at once by (6.39) joined as in (6.43); wall ends beta 1.35, corners 1.2",
     "punching: columns more than 1.5 d from an edge are no edge columns in 6.4.3(4), (5) and 6.4.5(3)",
+    "crack width: with the mean principal strain across the crack at the bars, formed again from bar strains by (7.9)",
+    "crack width: x, h_c,ef and k_2 along the crack's normal; bars within 15 degrees of it count alone, else (7.15)",
     "wall ends and corners: a length of wall up to its thickness, and up to 2.8 d less half of it, counts each way",
 )
 
@@ -335,3 +351,34 @@ class EN1992:
     def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:  # noqa: ARG002
         """None: the standard asks for none [mm2/mm]."""
         return 0.0
+
+    @property
+    def width_limits(self) -> Mapping[str, float]:
+        """Table 7.1N of reinforced members [mm]."""
+        return {"quasi-permanent": self._value("w_max")}
+
+    def modulus(self, concrete: Concrete, creep: float) -> float:
+        """Modulus of the concrete [MPa], effective with a creep coefficient."""
+        return crack_control.modulus(concrete, creep)
+
+    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str) -> StressLimits:
+        """Stresses of 7.2 [MPa]."""
+        return crack_control.stress_limits(self.parameters["values"], concrete, steel, situation)
+
+    def crack_width(self, concrete: Concrete, face: FaceCrack, *, long: bool) -> CrackWidth:
+        """Crack width of 7.3.4."""
+        return crack_control.crack_width(self.parameters["values"], concrete, face, long=long)
+
+    def crack_check(self, concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck | None:
+        """Diameters and spacings of 7.3.3."""
+        return crack_control.by_tables(concrete, face, limit)
+
+    def least_for_cracking(self, of: FirstCracks) -> Floats:
+        """Least steel of 7.3.2 with the stress that table 7.2N allows the diameter [mm2/mm]."""
+        f_ct = of.part * float(materials.f_ctm(of.concrete.cylinder))
+        sigma_s = crack_control.stress_of_diameter(of.diameter, of.width, f_ct, of.steel.f_yk)
+        return crack_control.least_for_cracking(f_ct, of.h, of.sigma_c, sigma_s, tension=of.rule != "bending")
+
+    def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
+        """Widths of EN 1992-3:2006, tightness class 1, and x_min [mm]."""
+        return np.asarray(cracking.w_k1(head, h)), np.asarray(cracking.x_min(h))

@@ -10,20 +10,24 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.mechanics.block import StressBlock
+from sandwich.mechanics.crack import FaceCrack
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
+from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
 from sandwich.standards.interface import Links, Strengths
-from sandwich.standards.is456 import flexure, layers, minimum, shear, slab_column
+from sandwich.standards.is456 import crack_control, cracking, flexure, layers, minimum, shear, slab_column
 
 _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
     "greatest steel": "26.5.1.1(b)",
     "uncracked": "6.2.2 (our reading)",
+    "crack width": "annex F", "least for cracking": "26.5.2.1",
     "ties": "32.5", "punching": "31.6.3", "punching links": "31.6.3.2",
 }  # fmt: skip
 _READINGS = (
+    "crack width: annex F at the face, strain across the crack; without its denominator where all is in tension",
     "layers: 0.36 f_ck/0.84 opposite bars that pull, 0.4 f_ck where none does, six tenths of that where cracked",
     "shear in the direction of the principal shear; tension lowers it by the factor that compression raises it",
     "links and greatest steel by the clauses of beams, least links too",
@@ -150,3 +154,38 @@ class IS456(PrincipalShear):
     def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:  # noqa: ARG002
         """None: the standard asks for none [mm2/mm]."""
         return 0.0
+
+    @property
+    def width_limits(self) -> Mapping[str, float]:
+        """35.3.2 [mm]."""
+        return {"characteristic": 0.3}
+
+    def modulus(self, concrete: Concrete, creep: float) -> float:
+        """Modulus of the concrete [MPa], effective with a creep coefficient."""
+        return float(cracking.E_ce(cracking.E_c(concrete.cube), creep))
+
+    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str) -> StressLimits:  # noqa: ARG002
+        """None of its own: bars stay elastic [MPa]."""
+        return StressLimits(math.inf, steel.f_yk, "", "elastic bars")
+
+    def crack_width(self, concrete: Concrete, face: FaceCrack, *, long: bool) -> CrackWidth:  # noqa: ARG002
+        """Crack width, alike for short and long-term loading."""
+        return crack_control.crack_width(face)
+
+    def crack_check(self, concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck | None:  # noqa: ARG002
+        """None: the standard has no such rule."""
+        return None
+
+    def least_for_cracking(self, of: FirstCracks) -> Floats:
+        """Least steel of 26.5.2.1, half of it a face [mm2/mm]; the standard has no rule for cracking."""
+        return np.asarray(minimum.a_s_min_slab(of.h, of.steel.f_yk) / 2.0)
+
+    def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
+        """None.
+
+        Raises
+        ------
+        NotImplementedError
+            Always: the standard has no rule.
+        """
+        raise NotImplementedError

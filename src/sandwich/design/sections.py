@@ -1,0 +1,81 @@
+"""Given bars on cracked sections: points under combinations as rows, and the cracks of their faces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.design.settings import Settings
+from sandwich.mechanics.crack import FaceBars, FaceCrack, crack_of_face
+from sandwich.mechanics.cracked import CrackedState, cracked_section
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class ServiceBars:
+    """Bars as they are looked at: area (p, b) [mm2/mm], axes (p, b) below mid-depth, diameters (b,) [mm]."""
+
+    area: Floats
+    axes: Floats
+    diameter: Floats
+
+    @property
+    def spacing(self) -> Floats:
+        """Spacing of the bars (p, b) [mm], inf where there are none."""
+        with np.errstate(divide="ignore"):
+            return np.where(self.area > 0.0, np.pi * self.diameter**2 / 4.0 / self.area, np.inf)
+
+    def part(self, at: Any) -> ServiceBars:
+        """The same for some points."""
+        return ServiceBars(self.area[at], self.axes[at], self.diameter)
+
+
+@dataclass(frozen=True)
+class Sections:
+    """Cracked sections of p points under k combinations in one state of the concrete, as rows p x k."""
+
+    state: CrackedState
+    rows: Floats
+    h: Floats
+    axes: Floats
+    angles: Floats
+    area: Floats
+    spacing: Floats
+    diameter: Floats
+    E_c: float
+
+    def picked(self, rows: NDArray[np.bool_]) -> Sections:
+        """Some of the rows."""
+        s = self.state
+        state = CrackedState(s.strain[rows], s.curvature[rows], s.bar_stress[rows], s.status[rows], s.residual[rows])
+        return Sections(
+            state, self.rows[rows], self.h[rows], self.axes[rows], self.angles[rows], self.area[rows],
+            self.spacing[rows], self.diameter, self.E_c,
+        )  # fmt: skip
+
+    def face(self, side: int, settings: Settings) -> FaceCrack:
+        """The cracks of one face."""
+        own = np.isin(settings.bars.sides, (0, side)) & np.isfinite(self.axes)
+        area, E_s = np.where(own, self.area, 0.0), settings.steel.E_s
+        cover = self.h[:, None] / 2.0 - side * np.nan_to_num(self.axes) - self.diameter / 2.0
+        stress = np.nan_to_num(self.state.bar_stress)
+        phi = np.broadcast_to(self.diameter, area.shape)
+        layers = FaceBars(area, stress, stress / E_s, phi, cover, self.spacing, self.angles)
+        return crack_of_face(self.state, self.rows, self.h, self.axes, layers, side, E_c=self.E_c, E_s=E_s)
+
+
+def sections_of(
+    combined: Floats, h: Floats, bars: ServiceBars, settings: Settings, turn: Floats, creep: float
+) -> Sections:
+    """Cracked sections of points (p, k, 8) with the modulus of a creep coefficient."""
+    p, k, _ = combined.shape
+    rows = combined[..., :6].reshape(p * k, 6)
+    angles = settings.bars.angles + np.where(settings.bars.sides < 0, turn[:, None], 0.0)
+    thick, axes, angles, area, spacing = (np.repeat(v, k, 0) for v in (h, bars.axes, angles, bars.area, bars.spacing))
+    E_c = settings.standard.modulus(settings.concrete, creep)
+    state = cracked_section(rows, thick, axes, angles, area, E_c=E_c, E_s=settings.steel.E_s)
+    return Sections(state, rows, thick, axes, angles, area, spacing, bars.diameter, E_c)

@@ -1,0 +1,62 @@
+"""Maps of the service state: crack widths with the lines of the cracks, and steel that is added."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from sandwich.drawing.describe import MapDescription, describe_map
+from sandwich.report.shown import Shown
+
+if TYPE_CHECKING:
+    from sandwich.design.service import Service
+    from sandwich.prepare import ZoneInput
+    from sandwich.report.figures import ZoneGeometry
+    from sandwich.serviceability import ZoneService
+
+
+def service_maps(
+    of: ZoneService, z: ZoneInput, g: ZoneGeometry, shown: Shown, clause: str
+) -> Iterator[tuple[str, MapDescription]]:
+    """Crack widths of both faces, before and after steel was added where it was, and the added steel of each layer."""
+    names = [str(v) for v in z.labels]
+    settings = of.rule
+    limits = ", ".join(f"{s} {a:g} / {b:g} mm" for s, (a, b) in settings.widths.items())
+    changed = of.added is not None and bool((of.added.area > 1e-9).any())
+    states = [("", of.state)] if not changed else [(" before", of.before), ("", of.state)]
+    if settings.widths:
+        top = max(float(np.nanmax(np.where(np.isfinite(s.width), s.width, np.nan), initial=0.0)) for _, s in states)
+        top = min(top, 3.0 * max(max(v) for v in settings.widths.values())) * shown.factor("mm")
+        for j, face in enumerate((z.zone.faces.bottom, z.zone.faces.top)):
+            for when, s in states:
+                told = "with the bars of the ultimate design" if when else "with the bars as they are"
+                note = shown.text(
+                    f"{told}; clause {clause}; widths allowed (bottom / top): {limits}; lines: the cracks"
+                )
+                values = np.where(np.isinf(s.width[:, j]), 1e3, s.width[:, j]) * shown.factor("mm")
+                values[~s.good] = np.nan
+                yield f"cracks {face}{when}", describe_map(
+                    f"{z.name}: crack width, {face}{when and ', before steel is added'}", shown.unit("mm"), g.corners,
+                    g.nodes, g.normals, g.point, values, names, _lines(s, j, g), note=note, scale=top,
+                )  # fmt: skip
+    if of.added is None or not changed:
+        return
+    layers = z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)
+    scale = float(of.added.area.max()) * 1e3 * shown.factor("mm2/m")
+    for i, layer in enumerate(layers):
+        area = 1e3 * of.added.area[:, i] * shown.factor("mm2/m")
+        if area.any():
+            yield f"added {layer}", describe_map(
+                f"{z.name}: steel added for service, {layer}", shown.unit("mm2/m"), g.corners, g.nodes, g.normals,
+                g.point, area, names, note="over the bars of the ultimate design", scale=scale,
+            )  # fmt: skip
+
+
+def _lines(s: Service, face: int, g: ZoneGeometry) -> np.ndarray:
+    """Direction of the crack at each element, zero where there is none."""
+    at = g.point[:, 0]
+    along = s.theta[at, face] + np.pi / 2.0
+    lines = np.cos(along)[:, None] * g.bars[:, 0] + np.sin(along)[:, None] * g.bars[:, 1]
+    return np.where((s.width[at, face] > 0.0)[:, None], lines, 0.0)

@@ -1,0 +1,162 @@
+"""The service state of a job's zones: bars as they are laid, what is asked of them, steel that is added."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+import pandas as pd
+
+from sandwich.combine.table import Combinations
+from sandwich.design.added import Added, ServiceLoads, add_steel, wanting
+from sandwich.design.sections import ServiceBars
+from sandwich.design.service import Service, ServiceRule
+from sandwich.design.service_tables import added_frame, cracks_frame, service_checks
+from sandwich.design.ultimate import Ultimate
+from sandwich.errors import Faults
+from sandwich.job import Job
+from sandwich.job.service import FaceWidths
+from sandwich.meshes import ZoneBars, bars_of
+from sandwich.prepare import ZoneInput, standard_of
+from sandwich.standards.interface import Standard
+
+_ROUNDS: Final = 4
+_WORST: Final = 1.0
+
+
+@dataclass(frozen=True)
+class ZoneService:
+    """Service state of a zone: with its bars as they are, as the ultimate design left them, and what was added."""
+
+    zone: str
+    rule: ServiceRule
+    E_short: float
+    E_long: float
+    bars: ServiceBars
+    before: Service
+    state: Service
+    added: Added | None
+    cracks: pd.DataFrame
+    checks: pd.DataFrame
+    steel: pd.DataFrame | None
+
+
+def rule_of_zone(z: ZoneInput, standard: Standard) -> ServiceRule | None:
+    """What the job asks of the service state of a zone, with the widths of the standard where it names none."""
+    asked = z.zone.service
+    if asked is None:
+        return None
+    widths: dict[str, tuple[float, float]] = {
+        situation: (v.bottom, v.top) if isinstance(v, FaceWidths) else (v, v) for situation, v in asked.widths.items()
+    } or {situation: (v, v) for situation, v in standard.width_limits.items()}
+    return ServiceRule(
+        widths, asked.creep, tuple(age == "long" for age in asked.ages), asked.quick, asked.least,
+        asked.strength_then, asked.uncracked, asked.adds,
+    )  # fmt: skip
+
+
+def check_asked(job: Job, zones: list[ZoneInput], service: Combinations, faults: Faults) -> None:
+    """Note what is asked of the service state and cannot be answered."""
+    standard = standard_of(job)
+    for z in zones:
+        asked, where = z.zone.service, f"{job.path}, zones.{z.name}.service"
+        if asked is None:
+            continue
+        if not service.names:
+            faults.add(where, "no service combination", "write one, or name its situation in rules.situations")
+        rule = rule_of_zone(z, standard)
+        assert rule is not None
+        lost = [s for s in rule.widths if s not in service.situations]
+        if service.names and lost:
+            there = ", ".join(dict.fromkeys(service.situations))
+            faults.add(f"{where}.widths", f"no {lost[0]} combination", f"there are {there}")
+        if asked.water is not None:
+            try:
+                standard.tightness(z.h[:1], z.h[:1])
+            except NotImplementedError:
+                faults.add(f"{where}.water", f"{standard.name} has no rule of tightness", "EN 1992-1-1:2004 would do")
+            if not np.isfinite(z.xyz).all():
+                faults.add(f"{where}.water", "a bare table has no heights", "bring nodes and elements")
+
+
+def loads_of(z: ZoneInput, service: Combinations) -> ServiceLoads:
+    """What acts on a zone in service."""
+    water = z.zone.service.water if z.zone.service is not None else None
+    none = np.zeros(len(z.h))
+    head = none if water is None else np.maximum(1e3 * water.level - z.xyz[:, 2], 0.0)
+    turn = none if z.turn is None else z.turn
+    return ServiceLoads(z.cases, service.factors, service.situations, z.h, head, turn)
+
+
+def laid_bars(z: ZoneInput, u: Ultimate, laid: ZoneBars | None, standard: Standard) -> ServiceBars:
+    """Bars of a zone: the mesh chosen or given, else what is required in bars of the assumed diameters."""
+    settings = z.settings(standard)
+    assumed = settings.bars.diameters
+    if laid is None:
+        return ServiceBars(u.a_s, settings.bars.axes(z.h), assumed)
+    own = np.array([b.diameter if b is not None else d for b, d in zip(laid.given.base, assumed, strict=True)])
+    of = z.zone.with_diameters([float(d) for d in own]).bars.layers()
+    area = np.where((u.failing >= 0)[:, None] & laid.given.chosen, np.nan, laid.given.area)
+    return ServiceBars(area, of.axes(z.h), own)
+
+
+def service_of(
+    z: ZoneInput, u: Ultimate, laid: ZoneBars | None, ultimate: Combinations, service: Combinations,
+    standard: Standard, workers: int = 0,
+) -> tuple[ZoneService | None, ZoneBars | None]:  # fmt: skip
+    """Service state of a zone, and its bars, chosen again where steel is added and a rule chooses them.
+
+    Parameters
+    ----------
+    z, u, laid
+        The zone, its ultimate design and bars.
+    ultimate, service : Combinations
+        Combinations of both states.
+    standard : Standard
+        Standard of the job.
+    workers : int
+        Threads; 0 takes one a core.
+
+    Returns
+    -------
+    tuple
+        None in first place where the zone asks for no service state.
+    """
+    rule = rule_of_zone(z, standard)
+    if rule is None:
+        return None, laid
+    loads, settings = loads_of(z, service), z.settings(standard)
+    first = bars = laid_bars(z, u, laid, standard)
+    before = state = loads.check(bars, settings, rule, workers)
+    added = None
+    if rule.adds:
+        added = add_steel(loads, bars, settings, rule, before)
+        grown, more = laid, added.area
+        for _ in range(_ROUNDS):
+            if laid is None or not laid.given.chosen:
+                bars = ServiceBars(first.area + more, first.axes, first.diameter)
+                break
+            # bars are chosen again for the larger of both states; a thicker bar may crack wider, and takes more
+            wanted = replace(u, a_s=np.where(more > 0.0, np.maximum(u.a_s, first.area + more), u.a_s))
+            grown = bars_of(z, wanted, ultimate, standard)
+            assert grown is not None
+            bars = laid_bars(z, wanted, grown, standard)
+            state = loads.check(bars, settings, rule, workers)
+            if not (np.nan_to_num(wanting(state)) > _WORST + 1e-6)[added.enough].any():
+                break
+            further = add_steel(loads, bars, settings, rule, state)
+            more = np.where(further.area > 0.0, bars.area + further.area - first.area, more)
+        state, laid = loads.check(bars, settings, rule, workers), grown
+        held = ~(np.nan_to_num(wanting(state)) > _WORST + 1e-6)
+        added = replace(added, area=np.nan_to_num(more), enough=held)
+    labels, names = z.labels.astype(object), service.names
+    return (
+        ZoneService(
+            z.name, rule, standard.modulus(settings.concrete, 0.0), standard.modulus(settings.concrete, rule.creep),
+            bars, before, state, added, cracks_frame(z.name, labels, state, names, settings),
+            service_checks(z.name, labels, state, names, bars.area, settings, rule),
+            None if added is None else added_frame(z.name, labels, added, first.area, settings),
+        ),
+        laid,
+    )  # fmt: skip

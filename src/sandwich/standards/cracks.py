@@ -1,0 +1,68 @@
+"""Records of crack width and of service stresses between the design stages and a standard."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from sandwich.section import Concrete, Steel
+from sandwich.standards.arrangement import Floats
+
+
+@dataclass(frozen=True)
+class CrackWidth:
+    """Widths of r cracks and what they come from, each (r,).
+
+    Width [mm], zero where there is no crack, inf where no bar crosses it; greatest spacing of the cracks [mm], mean
+    strain across them [-].
+    """
+
+    w: Floats
+    spacing: Floats
+    strain: Floats
+
+
+@dataclass(frozen=True)
+class QuickCheck:
+    """A check of bars without a width, of r cracks: what is there, what is allowed, its unit and use, each (r,)."""
+
+    name: str
+    clause: str
+    demand: Floats
+    capacity: Floats
+    unit: str
+
+    @property
+    def use(self) -> Floats:
+        """Demand over capacity [-]; zero without a demand, inf where nothing is allowed."""
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return np.where(self.demand > 0.0, self.demand / self.capacity, 0.0)
+
+
+@dataclass(frozen=True)
+class StressLimits:
+    """Greatest compression of concrete and tension of bars in a situation [MPa], inf without a limit, and clauses."""
+
+    concrete: float
+    steel: float
+    concrete_clause: str
+    steel_clause: str
+
+
+@dataclass(frozen=True)
+class FirstCracks:
+    """What least steel against cracking is asked for: bending, tension or restraint, and the section.
+
+    Thickness (p,) [mm], mean stress with compression positive (p,) [MPa], diameter and width allowed [mm], tensile
+    strength when cracks are first expected over f_ctm [-].
+    """
+
+    rule: str
+    concrete: Concrete
+    steel: Steel
+    h: Floats
+    sigma_c: Floats
+    diameter: float
+    width: float
+    part: float
