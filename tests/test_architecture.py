@@ -36,7 +36,7 @@ MAY_LEAN_ON = {
     "inspection": {"incoming", "prepare", "job", "model", "combine", "tables", *BOTTOM},
     "inspect": {"incoming", "inspection", "tables", "report", *BOTTOM},
     "meshes": {"prepare", "job", "model", "combine", "design", "standards", *BOTTOM},
-    "serviceability": {"meshes", "prepare", "job", "combine", "design", "standards", *BOTTOM},
+    "serviceability": {"resume", "tables", "meshes", "prepare", "job", "combine", "design", "standards", *BOTTOM},
     "result": {
         "serviceability",
         "punching",
@@ -85,7 +85,19 @@ MAY_LEAN_ON = {
         "mechanics",
         *BOTTOM,
     },
-    "cli": {"methods", "trial", "inspect", "run", "explanation", "start", "report", *BOTTOM},
+    "check": {
+        "serviceability",
+        "meshes",
+        "resume",
+        "incoming",
+        "prepare",
+        "tables",
+        "design",
+        "standards",
+        "report",
+        *BOTTOM,
+    },
+    "cli": {"check", "methods", "trial", "inspect", "run", "explanation", "start", "report", *BOTTOM},
     "__main__": {"cli"},
 }
 

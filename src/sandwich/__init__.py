@@ -18,6 +18,7 @@ _NAMES = {
     "InputError": "sandwich.errors",
     "Section": "sandwich.section",
     "Steel": "sandwich.section",
+    "check_job": "sandwich.check",
     "compare_methods": "sandwich.methods",
     "design_points": "sandwich.design.points",
     "explain_place": "sandwich.explanation",

@@ -106,6 +106,23 @@ def compare(
     print_methods(compare_methods(job, zone, pictures=pictures), Console())
 
 
+@app.command()
+def check(
+    job: JobFile,
+    only: Annotated[str | None, typer.Option(help="One of cracks, stresses, least; all if left out.")] = None,
+    pictures: Annotated[bool, typer.Option(help="Make maps and the page.")] = True,
+) -> None:
+    """Check the service state of a job that was run, by itself: cracks, stresses, least steel for cracking."""
+    from rich.console import Console
+
+    from sandwich.check import check_job
+    from sandwich.report.terminal import print_checked
+
+    with _progress() as show:
+        found = check_job(job, only, progress=show, pictures=pictures)
+    print_checked(found, Console())
+
+
 @app.command(name="try")
 def try_(
     job: JobFile,

@@ -13,7 +13,7 @@ from sandwich.job import Job
 from sandwich.meshes import ZoneBars
 from sandwich.prepare import ZoneInput
 from sandwich.punching import PunchedPlace
-from sandwich.serviceability import ZoneService
+from sandwich.serviceability import ServiceState
 from sandwich.standards.interface import Standard, Strengths
 from sandwich.strips import StripResult
 from sandwich.tables.assemble import Results
@@ -46,10 +46,7 @@ class RunResult:
     punching: pd.DataFrame | None = None
     punching_rows: pd.DataFrame | None = None
     compression: pd.DataFrame | None = None
-    services: tuple[ZoneService, ...] = ()
-    cracks: pd.DataFrame | None = None
-    service_checks: pd.DataFrame | None = None
-    service_steel: pd.DataFrame | None = None
+    service: ServiceState | None = None
     failures: pd.DataFrame = field(default_factory=pd.DataFrame)
     exceeded: pd.DataFrame = field(default_factory=pd.DataFrame)
     report: Path | None = None

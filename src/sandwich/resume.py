@@ -15,6 +15,9 @@ import numpy as np
 
 from sandwich import __version__
 from sandwich.combine.table import Combinations
+from sandwich.design.added import Added, ServiceLoads
+from sandwich.design.sections import ServiceBars
+from sandwich.design.service import Service, ServiceRule
 from sandwich.design.transverse import ShearCheck
 from sandwich.design.ultimate import Ultimate
 from sandwich.errors import StaleError
@@ -110,6 +113,10 @@ def save_ultimate(path: Path, key: str, u: Ultimate) -> None:
     arrays = {f.name: getattr(u, f.name) for f in fields(u) if f.name != "shear"}
     arrays |= {f"shear.{f.name}": getattr(u.shear, f.name) for f in fields(u.shear)}
 
+    _save(path, key, arrays)
+
+
+def _save(path: Path, key: str, arrays: dict[str, Any]) -> None:
     def write(aside: Path) -> None:
         with aside.open("wb") as file:
             np.savez(file, key=np.array(key), **arrays)
@@ -117,15 +124,26 @@ def save_ultimate(path: Path, key: str, u: Ultimate) -> None:
     write_aside(path, write)
 
 
-def load_ultimate(path: Path, key: str | None = None) -> Ultimate | None:
-    """Arrays of a zone, or None where there are none or they were made from something else than `key` says."""
+def _load(path: Path, key: str | None) -> dict[str, Any] | None:
+    """Arrays of a file, or None where there are none or they were made from something else than `key` says."""
     try:
         with path.open("rb") as file, np.load(file, allow_pickle=False) as held:
             if key is not None and str(held["key"]) != key:
                 return None
-            shear = ShearCheck(**{f.name: held[f"shear.{f.name}"] for f in fields(ShearCheck)})
-            own = {f.name: held[f.name] for f in fields(Ultimate) if f.name != "shear"}
+            return dict(held)
     except (OSError, ValueError, KeyError, EOFError, zipfile.BadZipFile):
+        return None
+
+
+def load_ultimate(path: Path, key: str | None = None) -> Ultimate | None:
+    """Arrays of a zone, or None where there are none or they were made from something else than `key` says."""
+    held = _load(path, key)
+    if held is None:
+        return None
+    try:
+        shear = ShearCheck(**{f.name: held[f"shear.{f.name}"] for f in fields(ShearCheck)})
+        own = {f.name: held[f.name] for f in fields(Ultimate) if f.name != "shear"}
+    except KeyError:
         return None
     return Ultimate(**own, shear=shear)
 
@@ -149,3 +167,33 @@ def read_record(folder: Path) -> dict[str, Any]:
     except (OSError, ValueError):
         return {}
     return found if isinstance(found, dict) else {}
+
+
+def service_key(loads: ServiceLoads, bars: ServiceBars, z: ZoneInput, rule: ServiceRule, standard: Standard) -> str:
+    """Digest of what the service state of a zone is made from."""
+    asked = repr((rule, z.zone.rule, z.settings(standard).bars, z.zone.concrete, z.zone.steel, standard))
+    acts = (loads.cases, loads.factors, loads.situations, loads.h, loads.head, loads.turn)
+    return content([sources(_ROOMS), *acts, bars.area, bars.axes, bars.diameter, asked])
+
+
+def save_service(path: Path, key: str, before: Service, state: Service, added: Added | None) -> None:
+    """Keep the service state of a zone with the key of what it was made from."""
+    arrays = {f"{n}.{f.name}": getattr(s, f.name) for n, s in (("before", before), ("state", state)) for f in fields(s)}
+    if added is not None:
+        arrays |= {"added.area": added.area, "added.enough": added.enough}
+    _save(path, key, arrays)
+
+
+def load_service(path: Path, key: str) -> tuple[Service, Service, Added | None] | None:
+    """Service state of a zone before and after steel was added, or None where it was made from something else."""
+    held = _load(path, key)
+    if held is None:
+        return None
+    try:
+        before, state = (
+            Service(**{f.name: held[f"{n}.{f.name}"] for f in fields(Service)}) for n in ("before", "state")
+        )
+        added = Added(held["added.area"], held["added.enough"]) if "added.area" in held else None
+    except KeyError:
+        return None
+    return before, state, added

@@ -34,7 +34,7 @@ from sandwich.report.shown import Shown
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
 from sandwich.resume import content, digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
-from sandwich.serviceability import ZoneService, check_asked, service_of
+from sandwich.serviceability import SERVICE_TABLES, ServiceState, check_asked, joined, service_of
 from sandwich.standards.interface import Standard
 from sandwich.strips import strips_of
 from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
@@ -43,7 +43,7 @@ log = logging.getLogger("sandwich")
 TABLES = (
     "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
     "strips", "strip checks", "methods", "links",
-    "cracks", "service checks", "service steel",
+    *SERVICE_TABLES,
     "bars", "use of bars", "punching", "punching rows", "compression bars",
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
@@ -146,7 +146,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     zones, designed, reused, laid, punched = _design(
         job, zones, combinations.ultimate(), standard, progress, last, places
     )
-    meshes, services = _bars_and_service(job, zones, designed, combinations, standard, progress)
+    meshes, service = _bars_and_service(job, zones, designed, combinations, standard, progress)
     points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard, meshes)
     tables = {"points": points, "steel": steel, "checks": checks, "combinations": combinations.frame()}
     if combinations.service().names:
@@ -182,12 +182,8 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     if meshes:
         tables["bars"] = pd.concat([m.bars for m in meshes], ignore_index=True)
         tables["use of bars"] = pd.concat([m.points for m in meshes], ignore_index=True)
-    if services:
-        tables["cracks"] = pd.concat([s.cracks for s in services], ignore_index=True)
-        order = pd.concat([s.checks for s in services]).sort_values("utilisation", ascending=False, kind="stable")
-        tables["service checks"] = order.reset_index(drop=True)
-        if grown := [s.steel for s in services if s.steel is not None]:
-            tables["service steel"] = pd.concat(grown, ignore_index=True)
+    if service is not None:
+        tables |= service.tables
     for name, frame in tables.items():
         write_table(frame, job.results, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
@@ -202,7 +198,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
         tables.get("links"), standard.own_rules, standard.readings, tuple(meshes), tuple(punched),
         tables.get("punching"), tables.get("punching rows"), tables.get("compression bars"),
-        tuple(services), tables.get("cracks"), tables.get("service checks"), tables.get("service steel"),
+        service,
         *_doubtful(zones, steel, checks, combinations.ultimate(), standard),
     )  # fmt: skip
     record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name, "bars": laid}
@@ -222,14 +218,21 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
 def _bars_and_service(
     job: Job, zones: list[ZoneInput], designed: list[Ultimate], combinations: Combinations, standard: Standard,
     progress: Progress,
-) -> tuple[list[ZoneBars], list[ZoneService]]:  # fmt: skip
+) -> tuple[list[ZoneBars], ServiceState | None]:  # fmt: skip
     """Bars of the zones and their service state, which may ask for more bars."""
     ultimate, service = combinations.ultimate(), combinations.service()
     meshes, services = [], []
     whole, done = sum(z.zone.service is not None for z in zones), 0
     for z, u in zip(zones, designed, strict=True):
         state, laid = service_of(
-            z, u, bars_of(z, u, ultimate, standard), ultimate, service, standard, job.design.workers
+            z,
+            u,
+            bars_of(z, u, ultimate, standard),
+            ultimate,
+            service,
+            standard,
+            job.results / "store",
+            job.design.workers,
         )
         if laid is not None:
             meshes.append(laid)
@@ -237,7 +240,7 @@ def _bars_and_service(
             services.append(state)
             done += 1
             progress("service state", done, whole)
-    return meshes, services
+    return meshes, joined(services)
 
 
 def _doubtful(
@@ -268,6 +271,7 @@ def _doubtful(
 def _clear(folder: Path, zones: list[ZoneInput]) -> None:
     """Take away what would not belong to the new tables: the record first, so that nothing explains old ones."""
     own = {file_name(z.name) for z in zones}
+    own |= {f"{file_name(z.name)} service" for z in zones if z.zone.service is not None}
     stores = [f for f in folder.glob("store/*") if f.name.rpartition(".")[0] not in own]
     tables = [folder / f"{name}.{kind}" for name in TABLES for kind in ("parquet", "csv")]
     for old in (folder / "record.json", folder / "report.html", folder / "methods.png", *tables, *stores):

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import Final
 
 import numpy as np
 import pandas as pd
+from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
 from sandwich.design.added import Added, ServiceLoads, add_steel, wanting
@@ -19,10 +21,14 @@ from sandwich.job import Job
 from sandwich.job.service import FaceWidths
 from sandwich.meshes import ZoneBars, bars_of
 from sandwich.prepare import ZoneInput, standard_of
+from sandwich.resume import load_service, save_service, service_key
 from sandwich.standards.interface import Standard
+from sandwich.tables.write import file_name
 
+Floats = NDArray[np.float64]
+SERVICE_TABLES: Final = ("cracks", "service checks", "service steel")
 _ROUNDS: Final = 4
-_WORST: Final = 1.0
+_WORST: Final = 1.0 + 1e-6
 
 
 @dataclass(frozen=True)
@@ -40,6 +46,34 @@ class ZoneService:
     cracks: pd.DataFrame
     checks: pd.DataFrame
     steel: pd.DataFrame | None
+
+
+@dataclass(frozen=True)
+class ServiceState:
+    """Service state of a job: its zones, cracks, checks with the worst first, steel added where a zone asks for it."""
+
+    zones: tuple[ZoneService, ...]
+    cracks: pd.DataFrame
+    checks: pd.DataFrame
+    steel: pd.DataFrame | None
+
+    @property
+    def tables(self) -> dict[str, pd.DataFrame]:
+        """Tables by name."""
+        found = zip(SERVICE_TABLES, (self.cracks, self.checks, self.steel), strict=True)
+        return {name: frame for name, frame in found if frame is not None}
+
+
+def joined(zones: list[ZoneService]) -> ServiceState | None:
+    """The service state of all zones that ask for it."""
+    if not zones:
+        return None
+    checks = pd.concat([z.checks for z in zones]).sort_values("utilisation", ascending=False, kind="stable")
+    grown = [z.steel for z in zones if z.steel is not None]
+    return ServiceState(
+        tuple(zones), pd.concat([z.cracks for z in zones], ignore_index=True), checks.reset_index(drop=True),
+        pd.concat(grown, ignore_index=True) if grown else None,
+    )  # fmt: skip
 
 
 def rule_of_zone(z: ZoneInput, standard: Standard) -> ServiceRule | None:
@@ -103,7 +137,7 @@ def laid_bars(z: ZoneInput, u: Ultimate, laid: ZoneBars | None, standard: Standa
 
 def service_of(
     z: ZoneInput, u: Ultimate, laid: ZoneBars | None, ultimate: Combinations, service: Combinations,
-    standard: Standard, workers: int = 0,
+    standard: Standard, store: Path, workers: int = 0,
 ) -> tuple[ZoneService | None, ZoneBars | None]:  # fmt: skip
     """Service state of a zone, and its bars, chosen again where steel is added and a rule chooses them.
 
@@ -115,6 +149,8 @@ def service_of(
         Combinations of both states.
     standard : Standard
         Standard of the job.
+    store : Path
+        Folder of the results that a second run takes over.
     workers : int
         Threads; 0 takes one a core.
 
@@ -128,28 +164,38 @@ def service_of(
         return None, laid
     loads, settings = loads_of(z, service), z.settings(standard)
     first = bars = laid_bars(z, u, laid, standard)
-    before = state = loads.check(bars, settings, rule, workers)
-    added = None
-    if rule.adds:
-        added = add_steel(loads, bars, settings, rule, before)
-        grown, more = laid, added.area
-        for _ in range(_ROUNDS):
-            if laid is None or not laid.given.chosen:
-                bars = ServiceBars(first.area + more, first.axes, first.diameter)
-                break
-            # bars are chosen again for the larger of both states; a thicker bar may crack wider, and takes more
-            wanted = replace(u, a_s=np.where(more > 0.0, np.maximum(u.a_s, first.area + more), u.a_s))
-            grown = bars_of(z, wanted, ultimate, standard)
-            assert grown is not None
-            bars = laid_bars(z, wanted, grown, standard)
-            state = loads.check(bars, settings, rule, workers)
-            if not (np.nan_to_num(wanting(state)) > _WORST + 1e-6)[added.enough].any():
-                break
-            further = add_steel(loads, bars, settings, rule, state)
-            more = np.where(further.area > 0.0, bars.area + further.area - first.area, more)
-        state, laid = loads.check(bars, settings, rule, workers), grown
-        held = ~(np.nan_to_num(wanting(state)) > _WORST + 1e-6)
-        added = replace(added, area=np.nan_to_num(more), enough=held)
+    grown = laid if laid is not None and laid.given.chosen else None
+    file, key = store / f"{file_name(z.name)} service.npz", service_key(loads, first, z, rule, standard)
+
+    def with_steel(more: Floats) -> tuple[ZoneBars | None, ServiceBars]:
+        """Bars chosen again for the larger of both states where a rule chooses them."""
+        if grown is None:
+            return None, ServiceBars(first.area + more, first.axes, first.diameter)
+        wanted = replace(u, a_s=np.where(more > 0.0, np.maximum(u.a_s, first.area + more), u.a_s))
+        chosen = bars_of(z, wanted, ultimate, standard)
+        return chosen, laid_bars(z, wanted, chosen, standard)
+
+    held = load_service(file, key)
+    if held is not None:
+        before, state, added = held
+        if added is not None and added.area.any():
+            grown, bars = with_steel(added.area)
+    else:
+        before = state = loads.check(first, settings, rule, workers)
+        added = add_steel(loads, first, settings, rule, before) if rule.adds else None
+        if added is not None and added.area.any():
+            more, again = added.area, grown
+            for _ in range(_ROUNDS):
+                again, bars = with_steel(more)
+                state = loads.check(bars, settings, rule, workers)
+                short = np.nan_to_num(wanting(state)) > _WORST
+                if again is None or not (short & added.enough).any():
+                    break
+                # a thicker bar may crack wider, and takes more
+                further = add_steel(loads, bars, settings, rule, state)
+                more = np.where(further.area > 0.0, bars.area + further.area - first.area, more)
+            grown, added = again, replace(added, area=more, enough=~short)
+        save_service(file, key, before, state, added)
     labels, names = z.labels.astype(object), service.names
     return (
         ZoneService(
@@ -158,5 +204,5 @@ def service_of(
             service_checks(z.name, labels, state, names, bars.area, settings, rule),
             None if added is None else added_frame(z.name, labels, added, first.area, settings),
         ),
-        laid,
+        grown or laid,
     )  # fmt: skip

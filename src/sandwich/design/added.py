@@ -94,8 +94,8 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
             break
         at = loads.at(todo)
         held = ServiceBars(area[todo], bars.axes[todo], bars.diameter)
-        state = at.check(held, settings, rule)
-        for goal in _goals(state, held, settings):
+        for goal_of in (_equilibrium, _both_faces, _one_face(0), _one_face(1), _stress):
+            goal = goal_of(at.check(held, settings, rule), held, settings)
             short = np.flatnonzero(goal.short)
             if len(short):
                 own = at.at(short)
@@ -118,19 +118,41 @@ class _Goal:
     use: Callable[[Service], Floats]
 
 
-def _goals(s: Service, bars: ServiceBars, settings: Settings) -> list[_Goal]:
+def _equilibrium(s: Service, bars: ServiceBars, settings: Settings) -> _Goal:  # noqa: ARG001
     there = np.isfinite(bars.axes)
     lost = s.status == cracked.NO_EQUILIBRIUM
-    goals = [_Goal(lost, there[None] * 1.0, lambda of: np.where(of.status == cracked.OK, 0.0, 2.0))]
-    for j, side in enumerate((1, -1)):
-        own = np.where(np.isin(settings.bars.sides, (0, side)) & there, 1.0, 0.0)
-        across = own * np.cos(settings.bars.angles - np.nan_to_num(s.theta[:, [j]])) ** 2
-        best = np.eye(there.shape[1])[across.argmax(1)] * own
-        short = ~lost & (np.nan_to_num(s.use[:, j], nan=0.0, posinf=2.0) > 1.0) & (own.sum(1) > 0.0)
-        goals.append(_Goal(short, np.stack([across, best]), lambda of, j=j: of.use[:, j]))  # type: ignore[misc]
-    alone = np.eye(there.shape[1])[s.steel_layer] * there
-    goals.append(_Goal(~lost & (np.nan_to_num(s.steel_use) > 1.0), alone[None], lambda of: of.steel_use))
-    return goals
+    return _Goal(lost, there[None] * 1.0, lambda of: np.where(of.status == cracked.OK, 0.0, 2.0))
+
+
+def _across(s: Service, bars: ServiceBars, settings: Settings, face: int) -> Floats:
+    """cos2 between the layers of a face and the normal of its crack, shape (p, b)."""
+    own = np.isin(settings.bars.sides, (0, 1 if face == 0 else -1)) & np.isfinite(bars.axes)
+    return np.where(own, np.cos(settings.bars.angles - np.nan_to_num(s.theta[:, [face]])) ** 2, 0.0)
+
+
+def _passed(s: Service, face: int) -> NDArray[np.bool_]:
+    return np.asarray(np.nan_to_num(s.use[:, face], nan=0.0, posinf=2.0) > 1.0)
+
+
+def _both_faces(s: Service, bars: ServiceBars, settings: Settings) -> _Goal:
+    """Where the whole depth is pulled, steel at one face alone would bend the section."""
+    across = np.maximum(*(_across(s, bars, settings, face) for face in range(2)))
+    return _Goal(_passed(s, 0) & _passed(s, 1), across[None], lambda of: of.use.max(1))
+
+
+def _one_face(face: int) -> Callable[[Service, ServiceBars, Settings], _Goal]:
+    def goal(s: Service, bars: ServiceBars, settings: Settings) -> _Goal:
+        across = _across(s, bars, settings, face)
+        best = np.eye(across.shape[1])[across.argmax(1)]
+        short = _passed(s, face) & (across.max(1) > 0.0)
+        return _Goal(short, np.stack([across, best]), lambda of: of.use[:, face])
+
+    return goal
+
+
+def _stress(s: Service, bars: ServiceBars, settings: Settings) -> _Goal:  # noqa: ARG001
+    alone = np.eye(bars.area.shape[1])[s.steel_layer]
+    return _Goal(np.nan_to_num(s.steel_use) > 1.0, alone[None], lambda of: of.steel_use)
 
 
 def _least(

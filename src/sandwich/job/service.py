@@ -23,7 +23,7 @@ class Water(Model):
     level: Coordinate
 
 
-class ServiceState(Model):
+class ServiceChecks(Model):
     """What the service state of a zone is checked for."""
 
     widths: dict[ServiceSituation, Millimetres | FaceWidths] = {}
@@ -37,7 +37,7 @@ class ServiceState(Model):
     water: Water | None = None
 
     @model_validator(mode="after")
-    def _ages_differ(self) -> ServiceState:
+    def _ages_differ(self) -> ServiceChecks:
         if len(set(self.ages)) != len(self.ages):
             raise ValueError("an age stands twice; name each once")
         return self

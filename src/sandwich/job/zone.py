@@ -20,7 +20,7 @@ from sandwich.job.base import (
     Place,
     Positive,
 )
-from sandwich.job.service import ServiceState
+from sandwich.job.service import ServiceChecks
 from sandwich.section import BarLayers, BarLine, Concrete, Layout, Steel
 
 
@@ -213,7 +213,7 @@ class Zone(Model):
     supports: Literal["found"] | tuple[Support, ...] = ()
     links: ShearLinks | None = None
     rule: Rule | None = None
-    service: ServiceState | None = None
+    service: ServiceChecks | None = None
     given: dict[str, Mesh] = {}
     extra: tuple[Extra, ...] = ()
     direction: Direction = Direction()

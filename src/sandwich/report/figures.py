@@ -115,7 +115,7 @@ def zone_maps(result: RunResult, z: ZoneInput, shown: Shown = SI) -> Iterator[tu
                     note=told,
                 ),
             )
-    for of in result.services:
+    for of in result.service.zones if result.service is not None else ():
         if of.zone == z.name:
             yield from service_maps(of, z, g, shown, result.standard.clauses["crack width"])
     top = min(float(np.nanmax(np.where(np.isfinite(use), use, np.nan), initial=0.0)), 400.0)

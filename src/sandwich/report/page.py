@@ -16,8 +16,9 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 
 from sandwich import __version__
 from sandwich.design.results import LAYER, REQUIRED
-from sandwich.design.summary import added_by_layer, certificate_lines, peaks, worst_checks
+from sandwich.design.summary import certificate_lines, peaks
 from sandwich.report.numbers import digits
+from sandwich.report.service_page import service_section
 from sandwich.report.shown import Shown
 from sandwich.resume import content, sources
 from sandwich.tables.write import check_folder, file_name, write_aside, write_text
@@ -72,7 +73,7 @@ def write_report(
         "rows": result.punching_rows,
         "compression": result.compression if result.compression is not None and len(result.compression) else None,
         "links": result.links if result.links is not None and len(result.links) else None,
-        "service": _service(result, shown),
+        "service": service_section(result.service, shown),
         "sound": result.certificate.failed + result.certificate.uncertified == 0,
         "model": model,
         "maps": maps,
@@ -146,35 +147,6 @@ def _labelled(d: MapDescription, shown: Shown) -> MapDescription:
     """A map with the unit of length on its axes."""
     first, second = (shown.heading(label) for label in d.view.labels)
     return replace(d, view=replace(d.view, labels=(first, second)))
-
-
-def _service(result: RunResult, shown: Shown) -> dict[str, Any] | None:
-    """The service state: what was asked, the worst of each check, the worst cracks, steel that was added."""
-    if not result.services or result.cracks is None or result.service_checks is None:
-        return None
-    asked = []
-    for s in result.services:
-        widths = ", ".join(f"{k} {a:g} / {b:g} mm" for k, (a, b) in s.rule.widths.items()) or "none"
-        ages = " and ".join("long-term" if long else "short-term" for long in s.rule.ages)
-        told = f"modulus of the concrete {s.E_short:.0f} MPa, {s.E_long:.0f} MPa with creep {s.rule.creep:g}; {ages}"
-        told += f"; widths allowed (bottom / top): {widths}"
-        if s.rule.least != "none":
-            told += f"; first cracks in {s.rule.least}, tensile strength then {s.rule.part:g} of its mean at 28 days"
-        if s.rule.uncracked == "saves":
-            told += f"; {int((s.state.cracking <= 0.0).sum())} points stay uncracked and need no width"
-        if s.state.head.any():
-            told += (
-                f"; water up to {s.state.head.max() / 1e3:.3g} m above a point: cracks count as through where less "
-                f"than x_min stays compressed in all these combinations, at {int(s.state.through.sum())} points"
-            )
-        asked.append((s.zone, shown.text(told)))
-    steel = result.service_steel
-    return {
-        "asked": asked,
-        "checks": worst_checks(result.service_checks),
-        "cracks": result.cracks.drop_duplicates(["zone", "point", "face"]).head(10),
-        "steel": added_by_layer(steel) if steel is not None else None,
-    }
 
 
 def _first(result: RunResult, maps: dict[str, list[tuple[str, str]]]) -> tuple[str, str] | None:

@@ -114,7 +114,7 @@ class Shown:
             return result
         names = (
             "points", "steel", "checks", "extremes", "links", "punching", "punching_rows", "compression", "failures",
-            "exceeded", "cracks", "service_checks", "service_steel",
+            "exceeded",
         )  # fmt: skip
         there: dict[str, Any] = {n: f for n in names if (f := getattr(result, n)) is not None}
         there |= {n: self.frame(f, rename=False) for n, f in there.items()}
@@ -122,4 +122,12 @@ class Shown:
             replace(m, bars=self.frame(m.bars, rename=False), points=self.frame(m.points, rename=False))
             for m in result.meshes
         )
-        return replace(result, **there, meshes=meshes)
+        service = result.service
+        if service is not None:
+            frames: dict[str, Any] = {
+                n: self.frame(f, rename=False)
+                for n in ("cracks", "checks", "steel")
+                if (f := getattr(service, n)) is not None
+            }
+            service = replace(service, **frames)
+        return replace(result, **there, meshes=meshes, service=service)

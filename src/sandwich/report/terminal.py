@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import pandas as pd
@@ -19,9 +20,11 @@ from sandwich.report.shown import Shown
 SI = Shown()
 
 if TYPE_CHECKING:
+    from sandwich.check import Checked
     from sandwich.inspect import Inspected
     from sandwich.methods import Compared
     from sandwich.result import RunResult
+    from sandwich.serviceability import ServiceState
     from sandwich.trace import Quantity, Sheet
     from sandwich.trial import Trial
 
@@ -77,8 +80,8 @@ def print_summary(result: RunResult, console: Console) -> None:
         console.print()
     if result.punching is not None:
         _print_punching(result.punching, console, shown)
-    if result.service_checks is not None:
-        _print_service(result, console)
+    if result.service is not None:
+        _print_service(result.service, console)
     if result.meshes:
         _print_bars(result, console, shown)
     table = _table(
@@ -115,24 +118,34 @@ def _print_punching(frame: pd.DataFrame, console: Console, shown: Shown) -> None
     console.print()
 
 
-def _print_service(result: RunResult, console: Console) -> None:
+def print_checked(checked: Checked, console: Console) -> None:
+    """Where to look, then the worst of each check."""
+    shown = Shown(checked.came.job.output.units)
+    console.print(Rule(Text(f"{checked.came.job.title}: service state", "bold"), align="left"))
+    if checked.page is not None:
+        console.print(f"page     {checked.page}", soft_wrap=True)
+    console.print(f"tables   {checked.folder}", soft_wrap=True)
+    console.print()
+    _print_service(replace(checked.service, checks=shown.frame(checked.service.checks, rename=False)), console)
+
+
+def _print_service(service: ServiceState, console: Console) -> None:
     """The worst of each check of the service state, and what was added for it."""
-    assert result.service_checks is not None
-    columns = ("zone", "check", "clause", "demand", "capacity", "unit", "utilisation", "exceeded at", "at point")
-    table = _table("Service state", (*columns, "combination"), right=columns[3:5] + columns[6:8])
-    for _, r in worst_checks(result.service_checks).iterrows():
+    columns = ("zone", "check", "clause", "worst", "utilisation", "exceeded at", "at point", "combination")
+    table = _table("Service state", columns, right=columns[3:6])
+    for _, r in worst_checks(service.checks).iterrows():
         style = "red" if r["status"] == "exceeded" else None
-        values = [r["zone"], r["check"], r["clause"], *(digits(float(r[c]), 3) for c in ("demand", "capacity"))]
-        values += [r["unit"], digits(float(r["utilisation"]), 3), r["exceeded at"], r["point"], r["combination"]]
+        demand, capacity = (digits(float(r[c]), 3) for c in ("demand", "capacity"))
+        values = [r["zone"], r["check"], r["clause"], f"{demand} of {capacity} {r['unit']}"]
+        values += [digits(float(r["utilisation"]), 3), r["exceeded at"], r["point"], r["combination"]]
         table.add_row(*(Text(str(v)) for v in values), style=style)
     console.print(table)
-    lost = int(result.service_checks["status"].str.startswith("not checked").groupby(
-        [result.service_checks["zone"], result.service_checks["point"]]
-    ).any().sum())  # fmt: skip
+    bad = service.checks[service.checks["status"].str.startswith("not checked")]
+    lost = len(bad.drop_duplicates(["zone", "point"]))
     if lost:
         console.print(Text(f"{lost} points have no service state; the table says why.", "bold red"))
-    if result.service_steel is not None:
-        for _, r in added_by_layer(result.service_steel).iterrows():
+    if service.steel is not None:
+        for _, r in added_by_layer(service.steel).iterrows():
             told = f"{r['zone']}, {r[LAYER]}: up to {digits(r['added [mm2/m]'])} mm2/m added at {r['points']} points"
             console.print(Text(f"{told}, most at {r['point']}.", "dim"))
     console.print()
