@@ -133,11 +133,14 @@ def test_maps_and_report(demo, result):
         "model.png",
         "floor punching.png",
         "drum links.png",
+        *(f"floor cracks {face}.png" for face in ("bottom", "top")),
+        *(f"drum cracks {face}{when}.png" for face in ("inside", "outside") for when in ("", " before")),
+        *(f"drum added {face} {d}.png" for face in ("inside", "outside") for d in "xy"),
         "strip beside the opening.png",
         "strip rim to drum.png",
     }
     page = (demo / "results" / "report.html").read_text()
-    assert page.count("data:image/png;base64,") == 18
+    assert page.count("data:image/png;base64,") == 28
     assert not re.search(r'(src|href)="(?!data:|#)', page)
     for words in (
         "points certified",
@@ -153,7 +156,11 @@ def test_maps_and_report(demo, result):
     for zone in result.zones:
         described = dict(zone_maps(result, zone))
         assert {d.view.kind for d in described.values()} == {"plan" if zone.name == "floor" else "unrolled"}
-        scales = [d.levels[-1] for n, d in described.items() if n not in ("shear", "links", "use of bars")]
+        scales = [
+            d.levels[-1]
+            for n, d in described.items()
+            if not n.startswith(("shear", "links", "use of bars", "cracks", "added"))
+        ]
         assert len(set(scales)) == 1
         steel = result.steel[result.steel["zone"] == zone.name]
         assert max(scales) >= steel[REQUIRED].max()

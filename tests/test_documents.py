@@ -8,6 +8,7 @@ from pydantic import BaseModel
 
 from sandwich.job.actions import Action, Case, Combination, Rules
 from sandwich.job.punching import Punching
+from sandwich.job.service import ServiceChecks, Water
 from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
 from sandwich.job.zone import Bars, Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
@@ -34,6 +35,8 @@ MODELS = (
     Support,
     StripEdges,
     Punching,
+    ServiceChecks,
+    Water,
 )
 
 

@@ -23,6 +23,13 @@ SAYS = {
         "most after",
         "v_Rd_c 0.5",
     ),
+    "rainwater_cistern.py": (
+        "after   water side 0.17",
+        "too wide at 0 of 1224 points",
+        "by hand: n_x 105 N/mm",
+        "width 0.168 mm of 0.185 mm",
+        "drew wall: steel added for service",
+    ),
     "punching_by_hand.py": ("edge, perimeter 428", "mm from the face", "by hand: perimeter 428"),
 }
 

@@ -128,7 +128,7 @@ def laid_bars(z: ZoneInput, u: Ultimate, laid: ZoneBars | None, standard: Standa
     settings = z.settings(standard)
     assumed = settings.bars.diameters
     if laid is None:
-        return ServiceBars(u.a_s, settings.bars.axes(z.h), assumed)
+        return ServiceBars(u.a_s, settings.bars.axes(z.h), assumed, laid=False)
     own = np.array([b.diameter if b is not None else d for b, d in zip(laid.given.base, assumed, strict=True)])
     of = z.zone.with_diameters([float(d) for d in own]).bars.layers()
     area = np.where((u.failing >= 0)[:, None] & laid.given.chosen, np.nan, laid.given.area)
@@ -170,7 +170,7 @@ def service_of(
     def with_steel(more: Floats) -> tuple[ZoneBars | None, ServiceBars]:
         """Bars chosen again for the larger of both states where a rule chooses them."""
         if grown is None:
-            return None, ServiceBars(first.area + more, first.axes, first.diameter)
+            return None, replace(first, area=first.area + more)
         wanted = replace(u, a_s=np.where(more > 0.0, np.maximum(u.a_s, first.area + more), u.a_s))
         chosen = bars_of(z, wanted, ultimate, standard)
         return chosen, laid_bars(z, wanted, chosen, standard)

@@ -31,7 +31,9 @@ def check(rows, area, s=None, rule=RULE, h=H, **more):
     s, rows = s or settings(), np.atleast_2d(np.asarray(rows, dtype=float))
     cases = np.concatenate([rows, np.zeros((len(rows), 8 - rows.shape[1]))], axis=1)[:, None]
     thick = np.full(len(rows), h)
-    bars = ServiceBars(np.broadcast_to(np.array(area, dtype=float), (len(rows), len(s.names))), s.bars.axes(thick), s.bars.diameters)
+    bars = ServiceBars(
+        np.broadcast_to(np.array(area, dtype=float), (len(rows), len(s.names))), s.bars.axes(thick), s.bars.diameters
+    )
     return check_service(cases, np.eye(1), SITUATION, thick, bars, s, rule, **more)
 
 
@@ -66,7 +68,9 @@ def test_pure_shear_is_twice_the_strain_of_its_bars():
     axes = np.array([[108.0, 108.0, -108.0, -108.0]])
     s = settings(bars=bars)
     cases = np.array([[[0, 0, v, 0, 0, 0, 0, 0]]], dtype=float)
-    found = check_service(cases, np.eye(1), SITUATION, np.array([H]), ServiceBars(np.full((1, 4), a_s), axes, np.full(4, 12.0)), s, RULE)
+    found = check_service(
+        cases, np.eye(1), SITUATION, np.array([H]), ServiceBars(np.full((1, 4), a_s), axes, np.full(4, 12.0)), s, RULE
+    )
     sigma = v / (2 * a_s)
     rho = a_s / min(2.5 * 42.0, H / 2)
     eps = max((sigma - k_t * F_CTM / rho * (1 + n * rho)) / E_S, 0.6 * sigma / E_S)
@@ -78,7 +82,9 @@ def test_pure_shear_is_twice_the_strain_of_its_bars():
     assert_allclose(found.width[0], across * spacing, rtol=1e-5)
 
 
-@given(st.floats(0.0, 3.1), st.sampled_from(["EN", "ACI", "IS"]), st.lists(st.floats(-1.0, 1.0), min_size=6, max_size=6))
+@given(
+    st.floats(0.0, 3.1), st.sampled_from(["EN", "ACI", "IS"]), st.lists(st.floats(-1.0, 1.0), min_size=6, max_size=6)
+)
 def test_width_does_not_depend_on_the_axes(angle, name, r):
     standard = {"EN": EN1992.recommended(), "ACI": ACI318(), "IS": IS456()}[name]
     r = np.array(r) * np.array([300.0] * 3 + [4e4] * 3)
@@ -97,8 +103,25 @@ def test_width_does_not_depend_on_the_axes(angle, name, r):
     assert_allclose([two.concrete, two.steel], [one.concrete, one.steel], rtol=1e-4, atol=1e-4)
 
 
+def test_both_faces_of_a_section_in_tension_by_hand():
+    """Eccentric tension of two layers: each face has its own bar force, no depth is compressed, k_2 lies between."""
+    n, m, a_s, lever = 500.0, 12e3, 1.0, 2 * 114.0
+    found = check([[n, 0, 0, m, 0, 0]], [a_s, 1, a_s, 1], rule=replace(RULE, ages=(True,)))
+    sigma = (n / 2 + np.array([1, -1]) * m / lever) / a_s
+    face = (sigma.mean() + np.array([1, -1]) * (sigma[0] - sigma[1]) / 2 * 150 / 114) / E_S
+    rho = a_s / min(2.5 * 36.0, H / 2)
+    eps = np.maximum((sigma - 0.4 * F_CTM / rho * (1 + 3 * E_S / E_CM * rho)) / E_S, 0.6 * sigma / E_S)
+    spacing = 3.4 * 30 + 0.8 * face.sum() / (2 * face.max()) * 0.425 * 12 / rho
+    assert_allclose(found.stress[0], sigma, rtol=1e-6)
+    assert_allclose(found.depth[0], 0.0)
+    assert_allclose(found.width[0], spacing * eps, rtol=1e-5)
+
+
 def test_points_that_cannot_be_checked_say_why():
-    found = check([[0, 200, 0, 0, 0, 0], [200, 0, 0, 0, 0, 0], [np.nan, 0, 0, 0, 0, 0]], [[0.5, 0, 0.5, 0], [np.nan] * 4, [1.0] * 4])
+    found = check(
+        [[0, 200, 0, 0, 0, 0], [200, 0, 0, 0, 0, 0], [np.nan, 0, 0, 0, 0, 0]],
+        [[0.5, 0, 0.5, 0], [np.nan] * 4, [1.0] * 4],
+    )
     assert found.status.tolist() == [cracked.NO_EQUILIBRIUM, NO_BARS, cracked.NOT_FINITE]
     assert found.failing.tolist() == [0, -1, 0]
     assert np.isnan(found.width).all()
@@ -120,10 +143,14 @@ def test_cracks_through_a_wall_that_holds_water():
     assert swayed.through.tolist() == [True]  # each alone leaves 80 mm compressed, but not the same ones
 
 
-@pytest.mark.parametrize("row", [[0, 0, 0, 90e3, 20e3, 15e3], [400, 100, 150, 0, 0, 0], [150, 0, 80, 50e3, -30e3, 20e3]])
+@pytest.mark.parametrize(
+    "row", [[0, 0, 0, 90e3, 20e3, 15e3], [400, 100, 150, 0, 0, 0], [150, 0, 80, 50e3, -30e3, 20e3]]
+)
 def test_added_steel_is_enough_and_no_more(row):
     s = settings()
-    loads = ServiceLoads(np.array([[[*row, 0, 0]]], dtype=float), np.eye(1), SITUATION, np.array([H]), np.zeros(1), np.zeros(1))
+    loads = ServiceLoads(
+        np.array([[[*row, 0, 0]]], dtype=float), np.eye(1), SITUATION, np.array([H]), np.zeros(1), np.zeros(1)
+    )
     bars = ServiceBars(np.full((1, 4), 0.5), s.bars.axes(np.array([H])), s.bars.diameters)
     found = loads.check(bars, s, RULE)
     assert np.nanmax(found.use) > 1.0
@@ -146,8 +173,12 @@ def test_what_each_standard_asks():
         assert np.isinf(found.concrete_limit).all()
     quick = check(rows, area, settings(ACI318())).quick_capacity[0, 0]
     sigma = check(rows, area, settings(ACI318())).stress[0, 0]
-    assert quick == pytest.approx(min(380 * 280 / sigma - 2.5 * 30, 300 * 280 / sigma), rel=0.02)  # of the worse loading
-    least = [check(rows, area, rule=replace(RULE, least=k)).least[0] for k in ("none", "bending", "tension", "restraint")]
+    assert quick == pytest.approx(
+        min(380 * 280 / sigma - 2.5 * 30, 300 * 280 / sigma), rel=0.02
+    )  # of the worse loading
+    least = [
+        check(rows, area, rule=replace(RULE, least=k)).least[0] for k in ("none", "bending", "tension", "restraint")
+    ]
     # 0.4 k f_ctm h/2 and k f_ctm h/2 over the 280 MPa that table 7.2N allows bars of 12 mm
     assert_allclose(least[1], [0.4 * F_CTM * 150 / 280] + [0.0] * 3, rtol=0.01)
     assert_allclose(least[2:], F_CTM * 150 / 280, rtol=0.01)

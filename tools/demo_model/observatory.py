@@ -43,7 +43,7 @@ def _ring(fraction: float, k: int) -> tuple[float, float]:
     return tuple(c + fraction * (s - c) for c, s in zip(circle, square, strict=True))  # type: ignore[return-value]
 
 
-def _mesh() -> tuple[Floats, Ints, NDArray[np.str_]]:
+def _mesh(step: float) -> tuple[Floats, Ints, NDArray[np.str_]]:
     places: dict[tuple[str, int, int], int] = {}
     xyz: list[tuple[float, float, float]] = []
 
@@ -65,12 +65,12 @@ def _mesh() -> tuple[Floats, Ints, NDArray[np.str_]]:
 
     def wall(j: int, k: int) -> int:
         """Node of the drum at height j steps; the one at the floor belongs to both."""
-        if j * STEP == FLOOR:
+        if j * step == FLOOR:
             return floor(INSIDE, k)
         angle = 2 * np.pi * k / ROUND
         found = known("wall", j, k)
         return found if found is not None else node(
-            "wall", j, k, (DRUM * np.cos(angle), DRUM * np.sin(angle), j * STEP)
+            "wall", j, k, (DRUM * np.cos(angle), DRUM * np.sin(angle), j * step)
         )  # fmt: skip
 
     corners, group = [], []
@@ -78,18 +78,18 @@ def _mesh() -> tuple[Floats, Ints, NDArray[np.str_]]:
         for k in range(ROUND):
             corners.append([floor(i, k), floor(i + 1, k), floor(i + 1, k + 1), floor(i, k + 1)])
             group.append("floor inside" if i < INSIDE else "terrace")
-    for j in range(round(TOP / STEP)):
+    for j in range(round(TOP / step)):
         for k in range(ROUND):
-            shut = min(k, ROUND - 1 - k) < SHUTTER_HALF and SHUTTER_FROM <= j * STEP < SHUTTER_TO
+            shut = min(k, ROUND - 1 - k) < SHUTTER_HALF and SHUTTER_FROM <= j * step < SHUTTER_TO
             if not shut:
                 corners.append([wall(j, k), wall(j, k + 1), wall(j + 1, k + 1), wall(j + 1, k)])
-                group.append("drum below" if j * STEP < FLOOR else "drum above")
+                group.append("drum below" if j * step < FLOOR else "drum above")
     return np.array(xyz), np.array(corners), np.array(group)
 
 
-def build() -> Observatory:
-    """Mesh, element axes (x along the first edge), supports and load cases."""
-    xyz, corners, group = _mesh()
+def build(step: float = STEP) -> Observatory:
+    """Mesh with rings of the drum of a height, element axes (x along the first edge), supports and load cases."""
+    xyz, corners, group = _mesh(step)
     p = xyz[corners]
     x = p[:, 1] - p[:, 0]
     z = np.cross(p[:, 2] - p[:, 0], p[:, 3] - p[:, 1])

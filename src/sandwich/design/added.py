@@ -1,8 +1,7 @@
-"""Steel for the service state: the least that is added to given bars until their limits are met."""
+"""Steel for the service state: what is added to given bars until their limits are met."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -15,10 +14,11 @@ from sandwich.design.settings import Settings
 from sandwich.mechanics import cracked
 
 Floats = NDArray[np.float64]
-_ROUNDS: Final = 6
-_HALVINGS: Final = 12
-_FIRST: Final = 0.05  # mm2/mm; the first steel that is tried
-NOT_ENOUGH: Final = "more steel than the greatest of the standard"
+_ROUNDS: Final = 60
+_STEEP: Final = 4.0  # greatest excess that one round answers
+_PAST: Final = 1.003  # a little past the limit, so that the rounds end
+_ALONG: Final = 0.02  # cos2; bars that run along a crack are left as they are
+_TRIFLE: Final = 2e-4  # of the thickness: first steel of a layer that has none
 
 
 @dataclass(frozen=True)
@@ -59,7 +59,7 @@ def wanting(s: Service) -> Floats:
 
 
 def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: ServiceRule, found: Service) -> Added:
-    """Least steel to add so that crack widths, bar stresses and least steel against cracking hold.
+    """Steel to add so that crack widths, bar stresses and least steel against cracking hold.
 
     Parameters
     ----------
@@ -77,112 +77,48 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
     Added
         Steel to add; zero where nothing is asked.
 
-    References
-    ----------
-    For each face whose width is passed, bars are added in the layers that cross its worst crack, in the ratio of
-    cos2 to its normal or in the best of them alone, whichever takes less; bars that are strained too far are added to
-    by themselves. The amount is found by halving.
+    Notes
+    -----
+    In each round the layers of a face grow by cos2 of their angle to the normal of its worst crack and by the root of
+    what it is too wide, those that are strained too far by the excess of their stress. Steel grows from below and stops
+    where nothing is passed any more, so the worst crack ends at its limit.
     """
-    start = np.nan_to_num(bars.area)
-    area = np.maximum(start, np.where(np.isfinite(bars.axes), found.least, 0.0))
-    enough = np.ones(len(start), dtype=bool)
-    most = settings.standard.greatest_steel(loads.h)
+    start, there = np.nan_to_num(bars.area), np.isfinite(bars.axes)
+    most = np.where(there, settings.standard.greatest_steel(loads.h)[:, None], 0.0)
+    area = np.maximum(start, np.where(there, found.least, 0.0))
     todo = np.flatnonzero((np.nan_to_num(wanting(found), nan=0.0) > 1.0) | (area > start + 1e-12).any(1))
     todo = todo[np.isfinite(bars.area[todo]).all(1)]
+    enough = np.ones(len(start), dtype=bool)
     for _ in range(_ROUNDS):
         if not len(todo):
             break
-        at = loads.at(todo)
-        held = ServiceBars(area[todo], bars.axes[todo], bars.diameter)
-        for goal_of in (_equilibrium, _both_faces, _one_face(0), _one_face(1), _stress):
-            goal = goal_of(at.check(held, settings, rule), held, settings)
-            short = np.flatnonzero(goal.short)
-            if len(short):
-                own = at.at(short)
-                taken, good = _least(own, held, short, goal, settings, rule, most[todo[short]])
-                held.area[short] += taken
-                enough[todo[short]] &= good
-        area[todo] = held.area
-        again = np.nan_to_num(wanting(at.check(held, settings, rule)), nan=0.0) > 1.0 + 1e-6
-        todo = todo[again & enough[todo]]
+        held = replace(bars, area=area[todo], axes=bars.axes[todo])
+        state = loads.at(todo).check(held, settings, rule)
+        more = wanting(state) > 1.0
+        todo = todo[more]
+        grown = np.minimum(_grown(state, held, settings, loads.h[todo], more), most[todo])
+        stuck = (grown <= area[todo]).all(1)
+        enough[todo[stuck]] = False
+        area[todo] = grown
+        todo = todo[~stuck]
     enough[todo] = False
     return Added(area - start, enough)
 
 
-@dataclass(frozen=True)
-class _Goal:
-    """Points that fall short of one thing, how steel may be added for it (options, p, b), and its use."""
-
-    short: NDArray[np.bool_]
-    options: Floats
-    use: Callable[[Service], Floats]
-
-
-def _equilibrium(s: Service, bars: ServiceBars, settings: Settings) -> _Goal:  # noqa: ARG001
-    there = np.isfinite(bars.axes)
-    lost = s.status == cracked.NO_EQUILIBRIUM
-    return _Goal(lost, there[None] * 1.0, lambda of: np.where(of.status == cracked.OK, 0.0, 2.0))
-
-
-def _across(s: Service, bars: ServiceBars, settings: Settings, face: int) -> Floats:
-    """cos2 between the layers of a face and the normal of its crack, shape (p, b)."""
-    own = np.isin(settings.bars.sides, (0, 1 if face == 0 else -1)) & np.isfinite(bars.axes)
-    return np.where(own, np.cos(settings.bars.angles - np.nan_to_num(s.theta[:, [face]])) ** 2, 0.0)
-
-
-def _passed(s: Service, face: int) -> NDArray[np.bool_]:
-    return np.asarray(np.nan_to_num(s.use[:, face], nan=0.0, posinf=2.0) > 1.0)
-
-
-def _both_faces(s: Service, bars: ServiceBars, settings: Settings) -> _Goal:
-    """Where the whole depth is pulled, steel at one face alone would bend the section."""
-    across = np.maximum(*(_across(s, bars, settings, face) for face in range(2)))
-    return _Goal(_passed(s, 0) & _passed(s, 1), across[None], lambda of: of.use.max(1))
-
-
-def _one_face(face: int) -> Callable[[Service, ServiceBars, Settings], _Goal]:
-    def goal(s: Service, bars: ServiceBars, settings: Settings) -> _Goal:
-        across = _across(s, bars, settings, face)
-        best = np.eye(across.shape[1])[across.argmax(1)]
-        short = _passed(s, face) & (across.max(1) > 0.0)
-        return _Goal(short, np.stack([across, best]), lambda of: of.use[:, face])
-
-    return goal
-
-
-def _stress(s: Service, bars: ServiceBars, settings: Settings) -> _Goal:  # noqa: ARG001
-    alone = np.eye(bars.area.shape[1])[s.steel_layer]
-    return _Goal(np.nan_to_num(s.steel_use) > 1.0, alone[None], lambda of: of.steel_use)
-
-
-def _least(
-    loads: ServiceLoads, bars: ServiceBars, short: NDArray[np.int64], goal: _Goal, settings: Settings,
-    rule: ServiceRule, most: Floats,
-) -> tuple[Floats, NDArray[np.bool_]]:  # fmt: skip
-    """Least steel of the options that brings the use to one, and whether it can."""
-    base, axes = bars.area[short], bars.axes[short]
-    found, good = np.zeros(base.shape), np.zeros(len(short), dtype=bool)
-    for option in goal.options[:, short]:
-
-        def holds(amount: Floats, option: Floats = option) -> NDArray[np.bool_]:
-            trial = ServiceBars(base + amount[:, None] * option, axes, bars.diameter)
-            use = goal.use(loads.check(trial, settings, rule))
-            return np.asarray(np.nan_to_num(use, nan=np.inf, posinf=np.inf) <= 1.0)
-
-        high = np.full(len(short), _FIRST)
-        low = np.zeros(len(short))
-        while True:
-            kept = holds(high)
-            more = ~kept & (high < most)
-            if not more.any():
-                break
-            low = np.where(more, high, low)
-            high = np.where(more, np.minimum(2.0 * high, most), high)
-        for _ in range(_HALVINGS):
-            middle = (low + high) / 2.0
-            inside = holds(middle)
-            low, high = np.where(kept & ~inside, middle, low), np.where(kept & inside, middle, high)
-        taken = high[:, None] * option
-        better = kept & (~good | (taken.sum(1) < found.sum(1)))
-        found, good = np.where((better | ~(good | kept))[:, None], taken, found), good | kept
-    return found, good
+def _grown(s: Service, bars: ServiceBars, settings: Settings, h: Floats, more: NDArray[np.bool_]) -> Floats:
+    """Areas of the points that want more after one round."""
+    area, there = bars.area[more], np.isfinite(bars.axes[more])
+    factor = np.ones(area.shape)
+    for face, side in enumerate((1, -1)):
+        own = np.isin(settings.bars.sides, (0, side)) & there
+        across = np.where(own, np.cos(settings.bars.angles - np.nan_to_num(s.theta[more][:, [face]])) ** 2, 0.0)
+        across[across < _ALONG] = 0.0
+        use = np.clip(np.nan_to_num(s.use[more, face], nan=0.0, posinf=_STEEP), 0.0, _STEEP)
+        factor = np.maximum(factor, 1.0 + across * np.where(use > 1.0, np.sqrt(_PAST * use) - 1.0, 0.0)[:, None])
+    use = np.nan_to_num(s.steel_use[more])
+    alone = np.eye(area.shape[1])[s.steel_layer[more]]
+    factor = np.maximum(factor, 1.0 + alone * np.where(use > 1.0, _PAST * np.minimum(use, _STEEP) - 1.0, 0.0)[:, None])
+    lost = s.status[more] == cracked.NO_EQUILIBRIUM
+    factor[lost] = np.where(there[lost], 2.0, 1.0)
+    trifle = np.where(there & (factor > 1.0), _TRIFLE * h[:, None], 0.0)
+    return np.asarray(np.maximum(area, trifle) * factor)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -17,11 +17,15 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class ServiceBars:
-    """Bars as they are looked at: area (p, b) [mm2/mm], axes (p, b) below mid-depth, diameters (b,) [mm]."""
+    """Bars as they are looked at: area (p, b) [mm2/mm], axes (p, b) below mid-depth, diameters (b,) [mm].
+
+    Bars that are only required have not been laid at a spacing yet, and count as close to each other.
+    """
 
     area: Floats
     axes: Floats
     diameter: Floats
+    laid: bool = True
 
     @property
     def spacing(self) -> Floats:
@@ -31,7 +35,7 @@ class ServiceBars:
 
     def part(self, at: Any) -> ServiceBars:
         """The same for some points."""
-        return ServiceBars(self.area[at], self.axes[at], self.diameter)
+        return replace(self, area=self.area[at], axes=self.axes[at])
 
 
 @dataclass(frozen=True)
@@ -46,6 +50,7 @@ class Sections:
     area: Floats
     spacing: Floats
     diameter: Floats
+    laid: bool
     E_c: float
 
     def picked(self, rows: NDArray[np.bool_]) -> Sections:
@@ -54,7 +59,7 @@ class Sections:
         state = CrackedState(s.strain[rows], s.curvature[rows], s.bar_stress[rows], s.status[rows], s.residual[rows])
         return Sections(
             state, self.rows[rows], self.h[rows], self.axes[rows], self.angles[rows], self.area[rows],
-            self.spacing[rows], self.diameter, self.E_c,
+            self.spacing[rows], self.diameter, self.laid, self.E_c,
         )  # fmt: skip
 
     def face(self, side: int, settings: Settings) -> FaceCrack:
@@ -64,7 +69,7 @@ class Sections:
         cover = self.h[:, None] / 2.0 - side * np.nan_to_num(self.axes) - self.diameter / 2.0
         stress = np.nan_to_num(self.state.bar_stress)
         phi = np.broadcast_to(self.diameter, area.shape)
-        layers = FaceBars(area, stress, stress / E_s, phi, cover, self.spacing, self.angles)
+        layers = FaceBars(area, stress, stress / E_s, phi, cover, self.spacing, self.angles, self.laid)
         return crack_of_face(self.state, self.rows, self.h, self.axes, layers, side, E_c=self.E_c, E_s=E_s)
 
 
@@ -78,4 +83,4 @@ def sections_of(
     thick, axes, angles, area, spacing = (np.repeat(v, k, 0) for v in (h, bars.axes, angles, bars.area, bars.spacing))
     E_c = settings.standard.modulus(settings.concrete, creep)
     state = cracked_section(rows, thick, axes, angles, area, E_c=E_c, E_s=settings.steel.E_s)
-    return Sections(state, rows, thick, axes, angles, area, spacing, bars.diameter, E_c)
+    return Sections(state, rows, thick, axes, angles, area, spacing, bars.diameter, bars.laid, E_c)

@@ -9,7 +9,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from typing import Any, Final
 
 import numpy as np
@@ -209,7 +209,7 @@ def _block(
 ) -> Service:  # fmt: skip
     p, k, _ = combined.shape
     bare = ~np.isfinite(bars.area).all(1)
-    bars = ServiceBars(np.nan_to_num(bars.area), bars.axes, bars.diameter)
+    bars = replace(bars, area=np.nan_to_num(bars.area))
     found = {long: sections_of(combined, h, bars, settings, turn, rule.creep if long else 0.0) for long in rule.ages}
     status = np.stack([s.state.status.reshape(p, k) for s in found.values()]).max(0)
     bad = (status > 0).any(1)

@@ -17,7 +17,8 @@ class FaceBars:
     """Bars of one face in r sections, b layers each.
 
     Areas (r, b) [mm2/mm], zero where a layer is not at this face; stresses [MPa], strains [-], diameters, covers to
-    the bars of the layer and spacings [mm], each (r, b); angles from x towards y (r, b) [rad].
+    the bars of the layer and spacings [mm], each (r, b); angles from x towards y (r, b) [rad]. Bars that are not laid
+    have an area and no spacing of their own yet.
     """
 
     area: Floats
@@ -27,6 +28,7 @@ class FaceBars:
     cover: Floats
     spacing: Floats
     angle: Floats
+    laid: bool = True
 
     @property
     def there(self) -> NDArray[np.bool_]:
@@ -128,7 +130,7 @@ def crack_of_face(
     theta = 0.5 * np.arctan2(strain[:, 2] / 2.0, half)
     near, far = (along(state.at(-at * h / 2.0), theta) for at in (side, -side))
     with np.errstate(divide="ignore", invalid="ignore"):
-        x = h * np.where(near <= 0.0, 1.0, np.clip(-far / (near - far), 0.0, 1.0))
+        x = h * np.where(near <= 0.0, 1.0, np.where(far >= 0.0, 0.0, -far / (near - far)))
     c, s = np.cos(theta), np.sin(theta)
     mean_stress = -(n[:, 0] * c * c + n[:, 1] * s * s + 2.0 * n[:, 2] * c * s) / h
     return FaceCrack(

@@ -67,7 +67,7 @@ def crack_width(values: dict[str, Any], concrete: Concrete, face: FaceCrack, *, 
         near = cracking.s_r_max(
             cover, phi, rho, shape, k_1=values["k_1_crack"], k_3=values["k_3_crack"], k_4=values["k_4_crack"]
         )
-        wide = bars.spacing[:, i] > 5.0 * (cover + phi / 2.0)
+        wide = bars.laid & (bars.spacing[:, i] > 5.0 * (cover + phi / 2.0))
         if wide.any():
             near = np.where(wide, cracking.s_r_max_wide(face.h, x), near)
         spacings.append(np.where(there, np.maximum(near, 1e-6), np.inf))
@@ -112,7 +112,7 @@ def by_tables(concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck:
     phi, spacing = bars.diameter[rows, most], bars.spacing[rows, most]
     with np.errstate(divide="ignore", invalid="ignore"):
         by_diameter = phi / phi_s <= spacing / s
-    there = sigma > 0.0
+    there = (sigma > 0.0) & (np.asarray(limit) >= 0.2 - 1e-9)  # the tables begin there
     return QuickCheck(
         "cracks by tables", "7.3.3", np.where(there, np.where(by_diameter, phi, spacing), 0.0),
         np.where(by_diameter, phi_s, s), "mm",
