@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -102,12 +103,16 @@ def _with_extra(given: Given, z: ZoneInput, settings: Settings) -> Given:
     return given
 
 
-def bars_of(z: ZoneInput, u: Ultimate, ultimate: Combinations, standard: Standard) -> ZoneBars | None:
-    """Bars of a zone, chosen or given, with their use; None where the job says nothing of them."""
+def bars_of(
+    z: ZoneInput, u: Ultimate, ultimate: Combinations, standard: Standard, thickest: float = math.inf
+) -> ZoneBars | None:
+    """Bars of a zone, chosen up to a thickest diameter [mm] or given, with their use; None where the job names none."""
     settings = z.settings(standard)
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
     rule = rule_of(z, settings)
     given = given_of(z, settings)
+    if rule is not None:
+        rule = replace(rule, diameters=tuple(d for d in rule.diameters if d <= thickest))
     if given is None and rule is not None:
         given = _with_extra(choose_mesh(u, there, rule), z, settings)
     if given is None:

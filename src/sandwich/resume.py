@@ -180,7 +180,7 @@ def save_service(path: Path, key: str, before: Service, state: Service, added: A
     """Keep the service state of a zone with the key of what it was made from."""
     arrays = {f"{n}.{f.name}": getattr(s, f.name) for n, s in (("before", before), ("state", state)) for f in fields(s)}
     if added is not None:
-        arrays |= {"added.area": added.area, "added.enough": added.enough}
+        arrays |= {"added.area": added.area, "added.placed": added.placed, "added.enough": added.enough}
     _save(path, key, arrays)
 
 
@@ -193,7 +193,7 @@ def load_service(path: Path, key: str) -> tuple[Service, Service, Added | None] 
         before, state = (
             Service(**{f.name: held[f"{n}.{f.name}"] for f in fields(Service)}) for n in ("before", "state")
         )
-        added = Added(held["added.area"], held["added.enough"]) if "added.area" in held else None
+        added = Added(held["added.area"], held["added.placed"], held["added.enough"]) if "added.area" in held else None
     except KeyError:
         return None
     return before, state, added

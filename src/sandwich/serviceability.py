@@ -135,6 +135,11 @@ def laid_bars(z: ZoneInput, u: Ultimate, laid: ZoneBars | None, standard: Standa
     return ServiceBars(area, of.axes(z.h), own)
 
 
+def _lacks(chosen: ZoneBars, before: ZoneBars) -> bool:
+    """Whether a layer that had bars of the rule finds none any more."""
+    return any(a is None and b is not None for a, b in zip(chosen.given.base, before.given.base, strict=True))
+
+
 def service_of(
     z: ZoneInput, u: Ultimate, laid: ZoneBars | None, ultimate: Combinations, service: Combinations,
     standard: Standard, store: Path, workers: int = 0,
@@ -172,21 +177,25 @@ def service_of(
         if grown is None:
             return None, replace(first, area=first.area + more)
         wanted = replace(u, a_s=np.where(more > 0.0, np.maximum(u.a_s, first.area + more), u.a_s))
-        chosen = bars_of(z, wanted, ultimate, standard)
+        # no thicker than the ultimate design knows them: depths stay true
+        chosen = bars_of(z, wanted, ultimate, standard, float(settings.bars.diameters.max()))
         return chosen, laid_bars(z, wanted, chosen, standard)
 
     held = load_service(file, key)
     if held is not None:
         before, state, added = held
-        if added is not None and added.area.any():
-            grown, bars = with_steel(added.area)
+        if added is not None and added.placed.any():
+            grown, bars = with_steel(added.placed)
     else:
         before = state = loads.check(first, settings, rule, workers)
         added = add_steel(loads, first, settings, rule, before) if rule.adds else None
         if added is not None and added.area.any():
-            more, again = added.area, grown
+            more, placed, again = added.area, np.zeros(first.area.shape), grown
             for _ in range(_ROUNDS):
-                again, bars = with_steel(more)
+                chosen, trial = with_steel(more)
+                if chosen is not None and again is not None and _lacks(chosen, again):
+                    break  # the rule has no larger bars
+                again, bars, placed = chosen, trial, more
                 state = loads.check(bars, settings, rule, workers)
                 short = np.nan_to_num(wanting(state)) > _WORST
                 if again is None or not (short & added.enough).any():
@@ -194,7 +203,8 @@ def service_of(
                 # a thicker bar may crack wider, and takes more
                 further = add_steel(loads, bars, settings, rule, state)
                 more = np.where(further.area > 0.0, bars.area + further.area - first.area, more)
-            grown, added = again, replace(added, area=more, enough=~short)
+            short = np.nan_to_num(wanting(state)) > _WORST
+            grown, added = again, replace(added, area=more, placed=placed, enough=~short)
         save_service(file, key, before, state, added)
     labels, names = z.labels.astype(object), service.names
     return (

@@ -23,9 +23,10 @@ _TRIFLE: Final = 2e-4  # of the thickness: first steel of a layer that has none
 
 @dataclass(frozen=True)
 class Added:
-    """Steel that is added at p points [mm2/mm], shape (p, b), and whether it is enough, shape (p,)."""
+    """Steel that is asked for and that was placed at p points [mm2/mm], (p, b), and whether it is enough, (p,)."""
 
     area: Floats
+    placed: Floats
     enough: NDArray[np.bool_]
 
 
@@ -102,7 +103,7 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
         area[todo] = grown
         todo = todo[~stuck]
     enough[todo] = False
-    return Added(area - start, enough)
+    return Added(area - start, area - start, enough)
 
 
 def _grown(s: Service, bars: ServiceBars, settings: Settings, h: Floats, more: NDArray[np.bool_]) -> Floats:
