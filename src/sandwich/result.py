@@ -17,6 +17,7 @@ from sandwich.serviceability import ServiceState
 from sandwich.standards.interface import Standard, Strengths
 from sandwich.strips import StripResult
 from sandwich.tables.assemble import Results
+from sandwich.tendons import TendonState
 
 
 @dataclass(frozen=True)
@@ -47,6 +48,7 @@ class RunResult:
     punching_rows: pd.DataFrame | None = None
     compression: pd.DataFrame | None = None
     service: ServiceState | None = None
+    prestress: TendonState | None = None
     failures: pd.DataFrame = field(default_factory=pd.DataFrame)
     exceeded: pd.DataFrame = field(default_factory=pd.DataFrame)
     report: Path | None = None

@@ -19,6 +19,7 @@ from sandwich.design.advice import advice, with_advice
 from sandwich.design.bars import BARS
 from sandwich.design.compression import compression_frame
 from sandwich.design.results import TURN, checks_frame, links_frame, steel_frame
+from sandwich.design.sections import ServiceBars
 from sandwich.design.summary import certificate_of, exceeded, failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Faults
@@ -34,16 +35,17 @@ from sandwich.report.shown import Shown
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
 from sandwich.resume import content, digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
-from sandwich.serviceability import SERVICE_TABLES, ServiceState, check_asked, joined, service_of
+from sandwich.serviceability import SERVICE_TABLES, ServiceState, check_asked, joined, laid_bars, service_of
 from sandwich.standards.interface import Standard
 from sandwich.strips import strips_of
 from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
+from sandwich.tendons import TENDON_TABLES, check_tendons, lay_tendons
 
 log = logging.getLogger("sandwich")
 TABLES = (
     "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
     "strips", "strip checks", "methods", "links",
-    *SERVICE_TABLES,
+    *SERVICE_TABLES, *TENDON_TABLES,
     "bars", "use of bars", "punching", "punching rows", "compression bars",
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
@@ -136,6 +138,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     places = places_of(came, faults)
     strips = strips_of(came, standard, faults)
     check_bars(job, zones, faults)
+    tendons = lay_tendons(came, faults)
     check_asked(job, zones, combinations.service(), faults)
     faults.stop()
     check_folder(job.results)
@@ -147,6 +150,8 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         job, zones, combinations.ultimate(), standard, progress, last, places
     )
     meshes, service = _bars_and_service(job, zones, designed, combinations, standard, progress)
+    bars = {z.name: _bars_in_service(z, u, meshes, service, standard) for z, u in zip(zones, designed, strict=True)}
+    prestress = check_tendons(tendons, zones, bars, came, standard)
     points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard, meshes)
     tables = {"points": points, "steel": steel, "checks": checks, "combinations": combinations.frame()}
     if combinations.service().names:
@@ -184,6 +189,8 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         tables["use of bars"] = pd.concat([m.points for m in meshes], ignore_index=True)
     if service is not None:
         tables |= service.tables
+    if prestress is not None:
+        tables |= prestress.tables
     for name, frame in tables.items():
         write_table(frame, job.results, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
@@ -198,7 +205,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
         tables.get("links"), standard.own_rules, standard.readings, tuple(meshes), tuple(punched),
         tables.get("punching"), tables.get("punching rows"), tables.get("compression bars"),
-        service,
+        service, prestress,
         *_doubtful(zones, steel, checks, combinations.ultimate(), standard),
     )  # fmt: skip
     record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name, "bars": laid}
@@ -241,6 +248,16 @@ def _bars_and_service(
             done += 1
             progress("service state", done, whole)
     return meshes, joined(services)
+
+
+def _bars_in_service(
+    z: ZoneInput, u: Ultimate, meshes: list[ZoneBars], service: ServiceState | None, standard: Standard
+) -> ServiceBars:
+    """Bars of a zone as its service state left them."""
+    for of in service.zones if service is not None else ():
+        if of.zone == z.name:
+            return of.bars
+    return laid_bars(z, u, next((m for m in meshes if m.zone == z.name), None), standard)
 
 
 def _doubtful(

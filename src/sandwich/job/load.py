@@ -15,6 +15,7 @@ from sandwich.job.base import Model
 from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
 from sandwich.job.strip import Strip
+from sandwich.job.tendons import Tendons
 from sandwich.job.zone import Zone
 
 
@@ -56,6 +57,7 @@ class Job(Model):
     combinations: tuple[Combination, ...] = ()
     strips: dict[str, Strip] = {}
     punching: dict[str, Punching] = {}
+    tendons: dict[str, Tendons] = {}
     design: Design = Design()
     output: Output = Output()
     path: Path = Field(default=Path(), exclude=True)
@@ -94,6 +96,7 @@ class Job(Model):
         """Every file that comes in, as the job names it."""
         tables = [getattr(self.input, kind) for kind in TABLES]
         tables += [t for s in self.sets.values() for t in (s.resultants, s.cases)]
+        tables += [t.table for t in self.tendons.values()]
         mesh = (self.input.mesh.file,) if self.input.mesh is not None else ()
         own = [self.design.parameters, self.rules.parameters if self.rules else ""]
         values = [f for f in own if f.endswith(".toml")]

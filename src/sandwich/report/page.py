@@ -74,6 +74,7 @@ def write_report(
         "compression": result.compression if result.compression is not None and len(result.compression) else None,
         "links": result.links if result.links is not None and len(result.links) else None,
         "service": service_section(result.service, shown),
+        "tendons": result.prestress.tendons if result.prestress is not None else None,
         "sound": result.certificate.failed + result.certificate.uncertified == 0,
         "model": model,
         "maps": maps,
@@ -100,12 +101,15 @@ def _pictures(
     result: RunResult, progress: Callable[[str, int, int], None], known: dict[str, str]
 ) -> tuple[str, dict[str, list[tuple[str, str]]], list[tuple[str, str]], dict[str, str]]:
     from sandwich.report.figures import model_polygons, punching_plans, strip_diagram, zone_maps
+    from sandwich.report.service_figures import tendon_diagrams
 
     folder, shown = result.folder / "maps", Shown(result.job.output.units)
     folder.mkdir(exist_ok=True)
     described = [(z, [(n, _labelled(d, shown)) for n, d in zone_maps(result, z, shown)]) for z in result.zones]
     plans = list(punching_plans(result, shown))
-    whole, done = 1 + sum(len(d) for _, d in described) + len(result.strips) + len(plans), 0
+    tendons = list(tendon_diagrams(result.prestress, shown)) if result.prestress is not None else []
+    whole = 1 + sum(len(d) for _, d in described) + len(result.strips) + len(plans) + len(tendons)
+    done = 0
     drawn: dict[str, str] = {}
 
     def picture(name: str, shows: list[Any], room: str, draw: str, *what: Any) -> str:
@@ -140,6 +144,11 @@ def _pictures(
         shows = [of_strip.title, of_strip.note, of_strip.s, *(v for panel in of_strip.panels for v in panel)]
         name = f"strip {file_name(strip.name)}"
         strips.append((of_strip.title, picture(name, shows, "diagram", "draw_diagram", of_strip)))
+    for group, diagram in tendons:
+        shows = [diagram.title, diagram.note, diagram.s, *(v for panel in diagram.panels for v in panel)]
+        strips.append(
+            (diagram.title, picture(f"tendons {file_name(group)}", shows, "diagram", "draw_diagram", diagram))
+        )
     return model, out, strips, drawn
 
 

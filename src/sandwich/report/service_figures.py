@@ -1,20 +1,22 @@
-"""Maps of the service state: crack widths with the lines of the cracks, and steel that is added."""
+"""Pictures of the service state: crack widths with the lines of the cracks, added steel, stresses along tendons."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from sandwich.drawing.describe import MapDescription, describe_map
+from sandwich.drawing.describe import DiagramDescription, MapDescription, describe_map
 from sandwich.report.shown import Shown
 
 if TYPE_CHECKING:
     from sandwich.design.service import Service
+    from sandwich.design.tendons import TendonStresses
     from sandwich.prepare import ZoneInput
     from sandwich.report.figures import ZoneGeometry
     from sandwich.serviceability import ZoneService
+    from sandwich.tendons import TendonState
 
 
 def service_maps(
@@ -60,3 +62,31 @@ def _lines(s: Service, face: int, g: ZoneGeometry) -> np.ndarray:
     along = s.theta[at, face] + np.pi / 2.0
     lines = np.cos(along)[:, None] * g.bars[:, 0] + np.sin(along)[:, None] * g.bars[:, 1]
     return np.where((s.width[at, face] > 0.0)[:, None], lines, 0.0)
+
+
+def tendon_diagrams(state: TendonState, shown: Shown) -> Iterator[tuple[str, DiagramDescription]]:
+    """One diagram a group of tendons: concrete stress at both edges around the ducts, increase of their stress."""
+    for group in dict.fromkeys(t.group for t, _ in state.found):
+        own = [(t, s) for t, s in state.found if t.group == group]
+        longest = max(float(t.line.s[-1]) for t, _ in own)
+        share = np.linspace(0.0, 1.0, 101)
+
+        def along(
+            pick: Callable[[TendonStresses], np.ndarray], own: list[Any] = own, share: np.ndarray = share
+        ) -> np.ndarray:
+            return np.stack([np.interp(share, t.line.s / t.line.s[-1], pick(s)) for t, s in own], axis=1)
+
+        asked = own[0][0].asked
+        panels = [
+            (shown.heading("upper edge [MPa]"), shown.values(along(lambda s: s.upper[:, 1]), "MPa")),
+            (shown.heading("lower edge [MPa]"), shown.values(along(lambda s: s.lower[:, 1]), "MPa")),
+            (shown.heading("increase of tendon stress [MPa]"), shown.values(along(lambda s: s.increase), "MPa")),
+        ]
+        note = (
+            f"{len(own)} tendons, a line each; greatest concrete stress along them {asked.within:g} mm around ducts of "
+            f"{asked.duct:g} mm, {asked.decompression}; increase from {asked.stress_from} to {asked.stress_to}"
+        )
+        yield group, DiagramDescription(
+            f"Tendons {group}", shown.text(note), shown.values(share * longest / 1e3, "m"), panels,
+            shown.heading("along the tendons [m]"),
+        )  # fmt: skip

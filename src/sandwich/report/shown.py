@@ -130,4 +130,7 @@ class Shown:
                 if (f := getattr(service, n)) is not None
             }
             service = replace(service, **frames)
-        return replace(result, **there, meshes=meshes, service=service)
+        prestress = result.prestress
+        if prestress is not None:
+            prestress = replace(prestress, tendons=self.frame(prestress.tendons, rename=False))
+        return replace(result, **there, meshes=meshes, service=service, prestress=prestress)

@@ -82,6 +82,8 @@ def print_summary(result: RunResult, console: Console) -> None:
         _print_punching(result.punching, console, shown)
     if result.service is not None:
         _print_service(result.service, console)
+    if result.prestress is not None:
+        _print_tendons(result.prestress.tendons, console, shown)
     if result.meshes:
         _print_bars(result, console, shown)
     table = _table(
@@ -148,6 +150,20 @@ def _print_service(service: ServiceState, console: Console) -> None:
         for _, r in added_by_layer(service.steel).iterrows():
             told = f"{r['zone']}, {r[LAYER]}: up to {digits(r['added [mm2/m]'])} mm2/m added at {r['points']} points"
             console.print(Text(f"{told}, most at {r['point']}.", "dim"))
+    console.print()
+
+
+def _print_tendons(frame: pd.DataFrame, console: Console, shown: Shown) -> None:
+    """The worst tendons."""
+    columns = (
+        "tendon", "concrete at the duct [MPa]", "at [m]", "combination", "increase [MPa]", "range [MPa]", "status"
+    )  # fmt: skip
+    table = _table("Tendons, the worst eight", columns, right=(*columns[1:3], *columns[4:6]), shown=shown)
+    for _, r in frame.head(8).iterrows():
+        style = None if r["status"] == "ok" else "red"
+        values = (digits(float(r[c]), 3) if "[" in c else str(r[c]) for c in columns)
+        table.add_row(*(Text(v) for v in values), style=style)
+    console.print(table)
     console.print()
 
 

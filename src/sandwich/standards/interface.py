@@ -170,3 +170,12 @@ class Standard(Protocol):
         NotImplementedError
             If the standard has no rule.
         """
+
+    def tendon_stress(self, f_pk: float) -> float:
+        """Greatest stress of tendons in service [MPa] of a strength.
+
+        Raises
+        ------
+        NotImplementedError
+            If the standard has no rule.
+        """

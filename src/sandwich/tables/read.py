@@ -62,6 +62,7 @@ SPECS: Final = {
     "resultants at nodes": TableSpec(("case", "node"), dict(QUANTITY), {}),
     "resultants at centres": TableSpec(("case", "element"), dict(QUANTITY), {}),
     "points": TableSpec(("case", "point"), dict(QUANTITY), _THICKNESS),
+    "tendons": TableSpec(("tendon",), dict.fromkeys("xyz", "length"), {"depth": "thickness"}),
     "reactions": TableSpec(("case", "node"), _FORCES, dict.fromkeys(("mx", "my", "mz"), "couple")),
 }
 

@@ -192,3 +192,13 @@ class ACI318(PrincipalShear):
             Always: the standard has no rule.
         """
         raise NotImplementedError
+
+    def tendon_stress(self, f_pk: float) -> float:
+        """None.
+
+        Raises
+        ------
+        NotImplementedError
+            Always: the standard has no rule here.
+        """
+        raise NotImplementedError

@@ -30,6 +30,7 @@ from sandwich.standards.en1992 import (
     shear,
     shells,
     slab_column,
+    stresses,
     struts,
 )
 from sandwich.standards.interface import Links, Strengths
@@ -382,3 +383,7 @@ class EN1992:
     def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
         """Widths of EN 1992-3:2006, tightness class 1, and x_min [mm]."""
         return np.asarray(cracking.w_k1(head, h)), np.asarray(cracking.x_min(h))
+
+    def tendon_stress(self, f_pk: float) -> float:
+        """k_5 f_pk of 7.2(5) [MPa]."""
+        return float(stresses.sigma_p_mean(f_pk, k_5=self._value("k_5_stress")))

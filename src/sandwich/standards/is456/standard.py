@@ -189,3 +189,13 @@ class IS456(PrincipalShear):
             Always: the standard has no rule.
         """
         raise NotImplementedError
+
+    def tendon_stress(self, f_pk: float) -> float:
+        """None.
+
+        Raises
+        ------
+        NotImplementedError
+            Always: the standard has no rule here.
+        """
+        raise NotImplementedError
