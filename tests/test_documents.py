@@ -11,6 +11,7 @@ from sandwich.job.punching import Punching
 from sandwich.job.service import ServiceChecks, Water
 from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
+from sandwich.job.tendons import Tendons
 from sandwich.job.zone import Bars, Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
 
 ROOT = Path(__file__).parents[1]
@@ -37,6 +38,7 @@ MODELS = (
     Punching,
     ServiceChecks,
     Water,
+    Tendons,
 )
 
 

@@ -23,6 +23,12 @@ SAYS = {
         "most after",
         "v_Rd_c 0.5",
     ),
+    "prestressed_deck.py": (
+        "by hand: n -1890 N/mm, m 164 kNm/m, -1.00 MPa",
+        "along the tendon: -1.00 MPa",
+        "main T3 crosses element 1368 from 6.71 to 6.96 m, 470 mm below the top face",
+        "drew Tendons main",
+    ),
     "rainwater_cistern.py": (
         "after   water side 0.17",
         "too wide at 0 of 1224 points",
