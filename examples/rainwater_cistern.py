@@ -10,9 +10,11 @@ from pathlib import Path
 
 import numpy as np
 
-from sandwich import check_job, run_job
+from sandwich import check_job, explain_crack, run_job
 from sandwich.drawing.maps import draw_map, png
+from sandwich.drawing.section import draw_section
 from sandwich.report.figures import geometry
+from sandwich.report.numbers import digits
 from sandwich.report.service_figures import service_maps
 from sandwich.report.shown import Shown
 
@@ -44,7 +46,7 @@ e = wall.bars.axes[i, layer]
 cover = z.h[i] / 2 - e - phi / 2
 sigma, E_s, f_ctm = n_x / 2 / a_s, 200e3, 0.3 * 30 ** (2 / 3)
 rho = a_s / min(2.5 * (z.h[i] / 2 - e), z.h[i] / 2)
-alpha = E_s / wall.E_long
+alpha = E_s / wall.E_short
 eps = max((sigma - 0.4 * f_ctm / rho * (1 + alpha * rho)) / E_s, 0.6 * sigma / E_s)
 spacing = 3.4 * cover + 0.425 * 0.8 * 1.0 * phi / rho
 print(f"by hand: n_x {n_x:.0f} N/mm, {sigma:.0f} MPa, spacing {spacing:.0f} mm, width {spacing * eps:.3f} mm")
@@ -55,5 +57,10 @@ g = geometry(result.results, z)
 for name, d in service_maps(wall, z, g, Shown(), result.standard.clauses["crack width"]):
     (folder / f"{name}.png").write_bytes(png(draw_map(d)))
     print(f"drew {d.title}")
+explained = explain_crack(folder / "job.toml", f"wall/{crack['point']}")
+print(
+    "explained: " + ", ".join(f"{q.symbol} {digits(q.value, 3)} {q.unit}".strip() for q in explained.sheet.answer[:3])
+)
+(folder / "section.png").write_bytes(png(draw_section(explained.section)))
 alone = check_job(folder / "job.toml", "cracks", pictures=False)
 print(f"the check by itself: {alone.service.cracks['utilisation'].max():.3f} of what is allowed")

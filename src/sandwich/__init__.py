@@ -21,6 +21,7 @@ _NAMES = {
     "check_job": "sandwich.check",
     "compare_methods": "sandwich.methods",
     "design_points": "sandwich.design.points",
+    "explain_crack": "sandwich.crack_explained",
     "explain_place": "sandwich.explanation",
     "explain_point": "sandwich.explanation",
     "inspect_job": "sandwich.inspect",

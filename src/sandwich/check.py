@@ -8,15 +8,14 @@ from pathlib import Path
 from typing import Final
 
 from sandwich.design.service_tables import BARS, CONCRETE, LEAST
-from sandwich.errors import Fault, Faults, InputError, StaleError
+from sandwich.errors import Fault, Faults, InputError
 from sandwich.incoming import Incoming, bring_in
-from sandwich.meshes import bars_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.report.shown import Shown
-from sandwich.resume import fresh_job, load_ultimate
-from sandwich.serviceability import ServiceState, ZoneService, check_asked, joined, service_of
+from sandwich.resume import fresh_job
+from sandwich.serviceability import ServiceState, ZoneService, check_asked, joined, stored_service
 from sandwich.standards.interface import Standard
-from sandwich.tables.write import check_folder, file_name, write_table
+from sandwich.tables.write import check_folder, write_table
 
 CHECKS: Final = {
     "cracks": ("crack width", "cracks by bars"), "stresses": (CONCRETE, BARS), "least": (LEAST,)
@@ -84,7 +83,7 @@ def check_job(
         report("service state", i, len(asked))
         found.append(_zone(z, came, standard, job.results, only))
     report("service state", len(asked), len(asked))
-    service = joined([z for z in found if z is not None])
+    service = joined(found)
     assert service is not None
     folder = job.results / "service"
     check_folder(folder)
@@ -98,13 +97,9 @@ def check_job(
     return replace(result, page=write_service(result, report))
 
 
-def _zone(z: ZoneInput, came: Incoming, standard: Standard, results: Path, only: str | None) -> ZoneService | None:
-    ultimate, service = came.combinations.ultimate(), came.combinations.service()
-    u = load_ultimate(results / "store" / f"{file_name(z.name)}.npz")
-    if u is None:
-        raise StaleError(f"{results / 'store'} holds no design of zone '{z.name}'; run the job again")
-    state, _ = service_of(z, u, bars_of(z, u, ultimate, standard), ultimate, service, standard, results / "store")
-    if state is None or only is None:
+def _zone(z: ZoneInput, came: Incoming, standard: Standard, results: Path, only: str | None) -> ZoneService:
+    state = stored_service(z, came.combinations, standard, results / "store")
+    if only is None:
         return state
     kept = state.checks["check"].str.startswith(CHECKS[only])
     cracks = state.cracks if only == "cracks" else state.cracks.head(0)

@@ -148,12 +148,12 @@ def explain(
         str | None, typer.Option(help="Point as in the tables: ZONE/POINT, or POINT where it is unique.")
     ] = None,
     place: Annotated[str | None, typer.Option(help="Instead: a place of the table of punching.")] = None,
-    combination: Annotated[
-        str | None, typer.Option(help="An ultimate combination; the governing one if left out.")
-    ] = None,
+    combination: Annotated[str | None, typer.Option(help="A combination; the governing one if left out.")] = None,
+    crack: Annotated[bool, typer.Option("--crack", help="The crack width of the point in place of its bars.")] = False,
+    face: Annotated[str | None, typer.Option(help="With --crack: the face; the worse one if left out.")] = None,
     html: Annotated[Path | None, typer.Option(help="Write a page here as well.", dir_okay=False)] = None,
 ) -> None:
-    """Show the worked calculation of one point, or of a place that may punch, of a job that was run."""
+    """Show the worked calculation of one point, of its crack, or of a place that may punch, of a job that was run."""
     from rich.console import Console
 
     from sandwich.explanation import explain_place, explain_point
@@ -161,7 +161,15 @@ def explain(
 
     if (point is None) == (place is None):
         raise typer.BadParameter("name a point with --point, or a place of the table of punching with --place")
-    if place is not None:
+    if (crack and point is None) or (face is not None and not crack):
+        raise typer.BadParameter("--crack goes with --point, and --face with --crack")
+    section = None
+    if crack:
+        from sandwich.crack_explained import explain_crack
+
+        explained = explain_crack(job, str(point), face, combination)
+        sheet, section, title = explained.sheet, explained.section, f"Crack at point {point}"
+    elif place is not None:
         sheet, title = explain_place(job, place, combination), f"Punching of {place}"
     else:
         sheet, title = explain_point(job, str(point), combination), f"Point {point}"
@@ -169,7 +177,7 @@ def explain(
     if html is not None:
         from sandwich.report.page import write_worked
 
-        write_worked(sheet, title, html)
+        write_worked(sheet, title, html, section)
     print_sheet(sheet, title, Console())
 
 

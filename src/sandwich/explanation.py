@@ -55,7 +55,7 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     job = fresh_job(path)
     came = bring_in(path)
     # the run may have laid thicker bars than the job assumes
-    z, i = _find([replace(z, zone=job.zones[z.name]) for z in came.zones], point, job)
+    z, i = find_point([replace(z, zone=job.zones[z.name]) for z in came.zones], point, job)
     ultimate = came.combinations.ultimate()
     if combination is not None and combination not in ultimate.names:
         remedy = f"there are {', '.join(ultimate.names)}"
@@ -65,7 +65,7 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     settings = z.settings_at(i, standard_of(job))
     sheet = worked_point(
         combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
-        lambda name: _preface(z, i, came, name), support=0 if z.support is None else int(z.support[i]),
+        lambda name: steps_before(z, i, came, name), support=0 if z.support is None else int(z.support[i]),
     )  # fmt: skip
     _banded(sheet, job, z, i, standard_of(job))
     _raised(sheet, came, z, i, standard_of(job))
@@ -219,7 +219,8 @@ def _worked_place(worst: PunchedPlace, k: int, z: ZoneInput, u: Ultimate, standa
     return sheet
 
 
-def _find(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput, int]:
+def find_point(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput, int]:
+    """Zone and row of a point by its name; `InputError` where there is none, or several."""
     found = []
     for z in zones:
         for i, label in enumerate(z.labels):
@@ -234,7 +235,7 @@ def _find(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput, int]
     raise InputError([Fault("--point", f"{job.path} has no point '{point}'", f"a point is named like {examples}")])
 
 
-def _preface(z: ZoneInput, i: int, came: Incoming, name: str) -> list[Step]:
+def steps_before(z: ZoneInput, i: int, came: Incoming, name: str) -> list[Step]:
     """Steps from the resultants in element axes to those of the point."""
     row, results, rules = came.combinations.row(name), came.results, came.job.rules
     factors = np.array([0.0 if results.kinds[c].signed is False else row.factors.get(c, 0.0) for c in results.cases])

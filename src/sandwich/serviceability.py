@@ -16,12 +16,12 @@ from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service, ServiceRule
 from sandwich.design.service_tables import added_frame, cracks_frame, service_checks
 from sandwich.design.ultimate import Ultimate
-from sandwich.errors import Faults
+from sandwich.errors import Faults, StaleError
 from sandwich.job import Job
 from sandwich.job.service import FaceWidths
 from sandwich.meshes import ZoneBars, bars_of
 from sandwich.prepare import ZoneInput, standard_of
-from sandwich.resume import load_service, save_service, service_key
+from sandwich.resume import load_service, load_ultimate, save_service, service_key
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
 
@@ -216,3 +216,20 @@ def service_of(
         ),
         grown or laid,
     )  # fmt: skip
+
+
+def stored_service(z: ZoneInput, combinations: Combinations, standard: Standard, store: Path) -> ZoneService:
+    """Service state of a zone that asks for it, with the bars of its last run.
+
+    Raises
+    ------
+    StaleError
+        If the store has no design of the zone.
+    """
+    u = load_ultimate(store / f"{file_name(z.name)}.npz")
+    if u is None:
+        raise StaleError(f"{store} holds no design of zone '{z.name}'; run the job again")
+    ultimate, service = combinations.ultimate(), combinations.service()
+    found, _ = service_of(z, u, bars_of(z, u, ultimate, standard), ultimate, service, standard, store)
+    assert found is not None
+    return found

@@ -25,6 +25,7 @@ from sandwich.tables.write import check_folder, file_name, write_aside, write_te
 
 if TYPE_CHECKING:
     from sandwich.drawing.describe import MapDescription
+    from sandwich.drawing.section import SectionDescription
     from sandwich.prepare import ZoneInput
     from sandwich.result import RunResult
     from sandwich.trace import Sheet
@@ -282,7 +283,13 @@ def doubts(result: RunResult) -> list[str]:
     return out
 
 
-def write_worked(sheet: Sheet, title: str, path: Path) -> Path:
-    """Write a worked calculation as one HTML page; `InputError` where its folder cannot be written."""
+def write_worked(sheet: Sheet, title: str, path: Path, section: SectionDescription | None = None) -> Path:
+    """Write a worked calculation as one HTML page, with the drawing of a section; `InputError` where it cannot be."""
     check_folder(path.parent)
-    return write_text(path, environment().get_template("worked.html").render(title=title, sheet=sheet))
+    picture = ""
+    if section is not None:
+        from sandwich.drawing.maps import png
+        from sandwich.drawing.section import draw_section
+
+        picture = "data:image/png;base64," + base64.b64encode(png(draw_section(section))).decode()
+    return write_text(path, environment().get_template("worked.html").render(title=title, sheet=sheet, picture=picture))

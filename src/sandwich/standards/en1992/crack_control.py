@@ -46,7 +46,7 @@ def crack_width(values: dict[str, Any], concrete: Concrete, face: FaceCrack, *, 
     else 1: then two layers at right angles give eps_x + eps_y - eps_2.
     """
     f_ct = float(materials.f_ctm(concrete.cylinder))
-    bars, alpha_e = face.bars, face.E_s / face.E_c
+    bars, alpha_e = face.bars, face.E_s / modulus(concrete, 0.0)  # (7.9) has E_cm for any loading
     x = np.where(face.open, face.x, 0.0)
     depth = np.maximum(cracking.h_c_ef(face.h, face.d, x), 1e-6)
     shape = values["k_2_crack"] or cracking.k_2(face.near, face.far)
@@ -73,8 +73,8 @@ def crack_width(values: dict[str, Any], concrete: Concrete, face: FaceCrack, *, 
         spacings.append(np.where(there, np.maximum(near, 1e-6), np.inf))
     spacing = _spacing(across, np.stack(spacings, axis=1))
     crosses = across.max(1, initial=0.0) > CROSSES
-    mean = face.eps_1 - lowered / np.where(crosses, square.sum(1), 1.0)
-    mean = np.where(face.open, np.maximum(mean, 0.0), 0.0)
+    mean = cracking.eps_across(face.eps_1, lowered, np.where(crosses, square.sum(1), 1.0))
+    mean = np.where(face.open, mean, 0.0)
     with np.errstate(invalid="ignore"):
         w = np.where(face.open, np.where(crosses, cracking.w_k(np.where(crosses, spacing, 0.0), mean), np.inf), 0.0)
     return CrackWidth(w, spacing, mean)

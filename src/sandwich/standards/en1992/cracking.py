@@ -219,6 +219,39 @@ def s_r_max_skew(theta: Any, s_r_max_y: Any, s_r_max_z: Any) -> Any:
     return 1.0 / (np.abs(np.cos(theta)) / s_r_max_y + np.abs(np.sin(theta)) / s_r_max_z)
 
 
+@clause(
+    "EN 1992-1-1:2004, 7.3.4 (our reading)",
+    formula="eps_1 - delta/sum cos2, delta = sum over the bars of (eps_s - (eps_sm - eps_cm)) share",
+)
+def eps_across(eps_1: Any, delta: Any, squares: Any) -> Any:
+    """Mean strain across a crack, formed again from the mean strains of the bars.
+
+    Parameters
+    ----------
+    eps_1 : float or ndarray
+        Principal strain of the cracked section at the bars [-].
+    delta : float or ndarray
+        What concrete between cracks takes from the strains of the bars, by the share of eps_1 in them [-].
+    squares : float or ndarray
+        Sum of cos2 between the bars and the crack's normal [-].
+
+    Returns
+    -------
+    eps_across : float or ndarray
+        Strain [-]; not below zero.
+
+    References
+    ----------
+    EN 1992-1-1:2004, 7.3.4: for two layers at right angles and eps_2 in compression it is eps_x + eps_y - eps_2.
+
+    Examples
+    --------
+    >>> round(float(eps_across(2.2e-3, 0.8e-3, 1.0)), 6)
+    0.0014
+    """
+    return np.maximum(eps_1 - np.asarray(delta) / squares, 0.0)
+
+
 @clause("EN 1992-1-1:2004, 7.3.4(1), (7.8)", formula="w_k = s_r,max eps")
 def w_k(s_r_max: Any, eps: Any) -> Any:
     """Crack width.
