@@ -12,14 +12,16 @@ from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
 from sandwich.design.added import Added, ServiceLoads, add_steel, wanting
+from sandwich.design.bars import Laid
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service, ServiceRule
 from sandwich.design.service_tables import added_frame, cracks_frame, service_checks
+from sandwich.design.settings import Settings
 from sandwich.design.ultimate import Ultimate
 from sandwich.errors import Faults, StaleError
 from sandwich.job import Job
 from sandwich.job.service import FaceWidths
-from sandwich.meshes import ZoneBars, bars_of
+from sandwich.meshes import ZoneBars, bars_of, rule_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.resume import load_service, load_ultimate, save_service, service_key
 from sandwich.standards.interface import Standard
@@ -135,9 +137,12 @@ def laid_bars(z: ZoneInput, u: Ultimate, laid: ZoneBars | None, standard: Standa
     return ServiceBars(area, of.axes(z.h), own)
 
 
-def _lacks(chosen: ZoneBars, before: ZoneBars) -> bool:
-    """Whether a layer that had bars of the rule finds none any more."""
-    return any(a is None and b is not None for a, b in zip(chosen.given.base, before.given.base, strict=True))
+def _largest(z: ZoneInput, settings: Settings, thickest: float) -> float:
+    """Area of the heaviest bars that the rule of a zone has [mm2/mm]; inf without a rule."""
+    rule = rule_of(z, settings)
+    if rule is None or not rule.spacings:
+        return np.inf
+    return max((Laid(d, min(rule.spacings)).area for d in rule.diameters if d <= thickest), default=np.inf)
 
 
 def service_of(
@@ -172,13 +177,17 @@ def service_of(
     grown = laid if laid is not None and laid.given.chosen else None
     file, key = store / f"{file_name(z.name)} service.npz", service_key(loads, first, z, rule, standard)
 
+    thickest = float(settings.bars.diameters.max())
+    most = _largest(z, settings, thickest)
+
     def with_steel(more: Floats) -> tuple[ZoneBars | None, ServiceBars]:
         """Bars chosen again for the larger of both states where a rule chooses them."""
         if grown is None:
             return None, replace(first, area=first.area + more)
-        wanted = replace(u, a_s=np.where(more > 0.0, np.maximum(u.a_s, first.area + more), u.a_s))
-        # no thicker than the ultimate design knows them: depths stay true
-        chosen = bars_of(z, wanted, ultimate, standard, float(settings.bars.diameters.max()))
+        # no thicker than the ultimate design knows them: depths stay true; no more than the rule has
+        area = np.maximum(u.a_s, np.minimum(first.area + more, most))
+        wanted = replace(u, a_s=np.where(more > 0.0, area, u.a_s))
+        chosen = bars_of(z, wanted, ultimate, standard, thickest)
         return chosen, laid_bars(z, wanted, chosen, standard)
 
     held = load_service(file, key)
@@ -192,10 +201,8 @@ def service_of(
         if added is not None and added.area.any():
             more, placed, again = added.area, np.zeros(first.area.shape), grown
             for _ in range(_ROUNDS):
-                chosen, trial = with_steel(more)
-                if chosen is not None and again is not None and _lacks(chosen, again):
-                    break  # the rule has no larger bars
-                again, bars, placed = chosen, trial, more
+                again, bars = with_steel(more)
+                placed = more
                 state = loads.check(bars, settings, rule, workers)
                 short = np.nan_to_num(wanting(state)) > _WORST
                 if again is None or not (short & added.enough).any():
