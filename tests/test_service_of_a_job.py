@@ -17,7 +17,11 @@ WISHES = 'service = { widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } 
 def job(tmp_path):
     """A slab that cracks: half of the prestress of the tests of tendons, and twice the moment."""
     job = write(tmp_path)
-    text = job.read_text().replace("G = 1.0, P = 0.9", "G = 2.5, P = 0.2").replace('spacing = 100 }, "bottom y"', 'spacing = 75 }, "bottom y"')
+    text = (
+        job.read_text()
+        .replace("G = 1.0, P = 0.9", "G = 2.5, P = 0.2")
+        .replace('spacing = 100 }, "bottom y"', 'spacing = 75 }, "bottom y"')
+    )
     job.write_text(text.partition("[tendons.t]")[0].replace("thickness = 500\n", f"thickness = 500\n{WISHES}"))
     return job
 
@@ -42,7 +46,11 @@ def test_run_check_and_explanation_agree(job, cli):
     assert d.pressed[1] == 250.0
     assert d.effective[0] == -250.0
     # the drawing in balance: concrete along x and all bars carry the membrane force
-    bars = sum(stress * np.pi * 36 / (75 if name == "bottom x" else 100) for z, _, name, stress, _ in d.bars if name.endswith("x"))
+    bars = sum(
+        stress * np.pi * 36 / (75 if name == "bottom x" else 100)
+        for z, _, name, stress, _ in d.bars
+        if name.endswith("x")
+    )
     added = result.service.steel.set_index("point").loc[worst["point"], "added [mm2/m]"] / 1e3
     bars += added * next(s for _, _, n, s, _ in d.bars if n == "bottom x")
     assert bars + np.trapezoid(d.concrete, d.z) == pytest.approx(-0.2 * 2000, rel=0.01)
@@ -78,11 +86,19 @@ def test_faults_and_second_run(job, cli):
     text = job.read_text()
     job.write_text(text.replace('least = "bending"', "creep = 3.0"))
     assert not run_job(job, pictures=False).service.cracks.equals(kept)
-    job.write_text(text.replace("quasi-permanent = {", "frequent = {").replace("adds = true", "adds = true, water = { level = 3 }").replace("[input]", '[design]\nstandard = "IS 456:2000"\n[input]'))
+    job.write_text(
+        text.replace("quasi-permanent = {", "frequent = {")
+        .replace("adds = true", "adds = true, water = { level = 3 }")
+        .replace("[input]", '[design]\nstandard = "IS 456:2000"\n[input]')
+    )
     code, _, err = cli("run", job)
     assert code == 2
     assert "no frequent combination" in err
     assert "has no rule of tightness" in err
-    job.write_text(text.replace('situation = "quasi-permanent"', 'situation = "persistent"').replace('situation = "characteristic"', 'situation = "persistent"'))
+    job.write_text(
+        text.replace('situation = "quasi-permanent"', 'situation = "persistent"').replace(
+            'situation = "characteristic"', 'situation = "persistent"'
+        )
+    )
     assert "no service combination" in cli("run", job)[2]
     assert "input should be" in cli("run", write(job.parent, extra='decompression = "always"\n'))[2]

@@ -11,7 +11,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
-from sandwich.design.added import Added, ServiceLoads, add_steel, wanting
+from sandwich.design.added import Added, ServiceLoads, add_steel, smaller_bars, wanting
 from sandwich.design.bars import Laid
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service, ServiceRule
@@ -28,8 +28,9 @@ from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
 
 Floats = NDArray[np.float64]
-SERVICE_TABLES: Final = ("cracks", "service checks", "service steel")
+SERVICE_TABLES: Final = ("cracks", "service checks", "service steel", "too wide")
 _ROUNDS: Final = 4
+_USUAL: Final = (6.0, 8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0)  # mm
 _WORST: Final = 1.0 + 1e-6
 
 
@@ -48,6 +49,7 @@ class ZoneService:
     cracks: pd.DataFrame
     checks: pd.DataFrame
     steel: pd.DataFrame | None
+    remedies: pd.DataFrame
 
 
 @dataclass(frozen=True)
@@ -58,12 +60,13 @@ class ServiceState:
     cracks: pd.DataFrame
     checks: pd.DataFrame
     steel: pd.DataFrame | None
+    remedies: pd.DataFrame
 
     @property
     def tables(self) -> dict[str, pd.DataFrame]:
         """Tables by name."""
-        found = zip(SERVICE_TABLES, (self.cracks, self.checks, self.steel), strict=True)
-        return {name: frame for name, frame in found if frame is not None}
+        found = zip(SERVICE_TABLES, (self.cracks, self.checks, self.steel, self.remedies), strict=True)
+        return {name: frame for name, frame in found if frame is not None and (name != "too wide" or len(frame))}
 
 
 def joined(zones: list[ZoneService]) -> ServiceState | None:
@@ -75,6 +78,7 @@ def joined(zones: list[ZoneService]) -> ServiceState | None:
     return ServiceState(
         tuple(zones), pd.concat([z.cracks for z in zones], ignore_index=True), checks.reset_index(drop=True),
         pd.concat(grown, ignore_index=True) if grown else None,
+        pd.concat([z.remedies for z in zones], ignore_index=True),
     )  # fmt: skip
 
 
@@ -143,6 +147,35 @@ def _largest(z: ZoneInput, settings: Settings, thickest: float) -> float:
     if rule is None or not rule.spacings:
         return np.inf
     return max((Laid(d, min(rule.spacings)).area for d in rule.diameters if d <= thickest), default=np.inf)
+
+
+def _remedies(
+    z: ZoneInput, loads: ServiceLoads, bars: ServiceBars, before: Service, settings: Settings, rule: ServiceRule,
+    added: Added | None,
+) -> pd.DataFrame:  # fmt: skip
+    """The widest crack of each face that is too wide with the bars of the ultimate design, and what would do there."""
+    rows = []
+    for j, face in enumerate(settings.faces):
+        over = np.nan_to_num(before.use[:, j], nan=0.0) > _WORST
+        if not over.any():
+            continue
+        i = int(np.argmax(np.where(over, before.use[:, j], 0.0)))
+        at = np.array([i])
+        own, one = loads.at(at), bars.part(at)
+        more = added if added is not None else add_steel(own, one, settings, rule, own.check(one, settings, rule))
+        steel = more.area[i if added is not None else 0]
+        layers = [f"{1e3 * a:.0f} mm2/m of {n}" for a, n in zip(steel, settings.names, strict=True) if a > 1e-4]
+        choice, least = (z.zone.rule.diameters, z.zone.rule.least) if z.zone.rule is not None else (_USUAL, 0.0)
+        finer = smaller_bars(own, one, settings, rule, j, choice, least)
+        rows.append(
+            {
+                "zone": z.name, "face": face, "points": int(over.sum()), "at point": str(z.labels[i]),
+                "crack width [mm]": before.width[i, j], "allowed [mm]": before.limit[i, j],
+                "steel that would do there": ", ".join(layers) or "none",
+                "or the same steel": "in no bars that may be chosen" if finer is None else f"in bars of {finer:g} mm",
+            }
+        )  # fmt: skip
+    return pd.DataFrame(rows)
 
 
 def service_of(
@@ -214,12 +247,13 @@ def service_of(
             grown, added = again, replace(added, area=more, placed=placed, enough=~short)
         save_service(file, key, before, state, added)
     labels, names = z.labels.astype(object), service.names
+    remedies = _remedies(z, loads, first, before, settings, rule, added)
     return (
         ZoneService(
             z.name, rule, standard.modulus(settings.concrete, 0.0), standard.modulus(settings.concrete, rule.creep),
             bars, before, state, added, cracks_frame(z.name, labels, state, names, settings),
             service_checks(z.name, labels, state, names, bars.area, settings, rule),
-            None if added is None else added_frame(z.name, labels, added, first.area, settings),
+            None if added is None else added_frame(z.name, labels, added, first.area, settings), remedies,
         ),
         grown or laid,
     )  # fmt: skip

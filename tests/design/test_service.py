@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
-from sandwich.design.added import ServiceLoads, add_steel
+from sandwich.design.added import ServiceLoads, add_steel, smaller_bars
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import NO_BARS, ServiceRule, check_service
 from sandwich.design.settings import Settings
@@ -162,6 +162,13 @@ def test_added_steel_is_enough_and_no_more(row):
 
     assert 0.98 < use(1.0) <= 1.0 + 1e-6
     assert use(0.97) > 1.0
+    more = replace(bars, area=bars.area + 0.8 * added.area)
+    finer = smaller_bars(loads, more, s, RULE, 0, (6.0, 8.0, 10.0, 12.0))
+    assert finer < 12.0
+    for d, holds in ((finer, True), (finer + 2.0, finer == 12.0)):
+        width = loads.check(replace(more, diameter=np.array([d, d, 12.0, 12.0])), s, RULE).use[0, 0]
+        assert (width <= 1.0) == holds
+    assert smaller_bars(loads, more, s, RULE, 0, (6.0, 8.0), least_spacing=400.0) is None
 
 
 def test_what_each_standard_asks():

@@ -123,3 +123,41 @@ def _grown(s: Service, bars: ServiceBars, settings: Settings, h: Floats, more: N
     factor[lost] = np.where(there[lost], 2.0, 1.0)
     trifle = np.where(there & (factor > 1.0), _TRIFLE * h[:, None], 0.0)
     return np.asarray(np.maximum(area, trifle) * factor)
+
+
+def smaller_bars(
+    loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: ServiceRule, face: int,
+    diameters: tuple[float, ...], least_spacing: float = 0.0,
+) -> float | None:  # fmt: skip
+    """Largest diameter below that of a face [mm] with which the same steel of one point keeps the width there.
+
+    Parameters
+    ----------
+    loads, bars : ServiceLoads, ServiceBars
+        One point and its bars, which keep their areas and depths.
+    settings, rule
+        Materials and standard; what is asked.
+    face : {0, 1}
+        Bottom or top.
+    diameters : tuple of float
+        Those that may be chosen [mm].
+    least_spacing : float
+        Closest the bars may lie [mm].
+
+    Returns
+    -------
+    float or None
+        None where no smaller bars are enough.
+
+    References
+    ----------
+    Crack width by the standard of the settings: finer bars at the same steel crack finer.
+    """
+    own = np.isin(settings.bars.sides, (0, 1 if face == 0 else -1)) & np.isfinite(bars.axes[0])
+    for d in sorted((d for d in diameters if d < bars.diameter[own].max()), reverse=True):
+        trial = replace(bars, diameter=np.where(own, np.minimum(bars.diameter, d), bars.diameter))
+        if (trial.spacing[0, own] < least_spacing - 1e-9).any():
+            return None
+        if loads.check(trial, settings, rule).use[0, face] <= 1.0:
+            return float(d)
+    return None

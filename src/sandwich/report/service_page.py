@@ -42,6 +42,7 @@ def service_section(service: ServiceState | None, shown: Shown) -> dict[str, Any
         "asked": asked,
         "checks": worst_checks(service.checks),
         "cracks": service.cracks.drop_duplicates(["zone", "point", "face"]).head(10),
+        "remedies": shown.frame(service.remedies, rename=False),
         "steel": added_by_layer(service.steel) if service.steel is not None else None,
     }
 

@@ -146,6 +146,11 @@ def _print_service(service: ServiceState, console: Console) -> None:
     lost = len(bad.drop_duplicates(["zone", "point"]))
     if lost:
         console.print(Text(f"{lost} points have no service state; the table says why.", "bold red"))
+    for _, r in service.remedies.iterrows():
+        wide = f"{r['zone']}, {r['face']}: {r['points']} points too wide with the bars of the ultimate design, "
+        wide += f"{r['crack width [mm]']:.3g} mm of {r['allowed [mm]']:.3g} mm at {r['at point']}"
+        would = f"there would do {r['steel that would do there']}; or the same steel {r['or the same steel']}"
+        console.print(Text(f"{wide}: {would}.", "dim"))
     if service.steel is not None:
         for _, r in added_by_layer(service.steel).iterrows():
             told = f"{r['zone']}, {r[LAYER]}: up to {digits(r['added [mm2/m]'])} mm2/m added at {r['points']} points"
