@@ -100,6 +100,7 @@ MAY_LEAN_ON = {
         *BOTTOM,
     },
     "check": {
+        "tendons",
         "serviceability",
         "meshes",
         "resume",

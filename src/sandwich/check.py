@@ -13,10 +13,12 @@ from sandwich.incoming import Incoming, bring_in
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.report.shown import Shown
 from sandwich.resume import fresh_job
-from sandwich.serviceability import ServiceState, ZoneService, check_asked, joined, stored_service
+from sandwich.serviceability import ServiceState, ZoneService, check_asked, joined, stored_bars, stored_service
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import check_folder, write_table
+from sandwich.tendons import TendonState, check_tendons, lay_tendons
 
+TENDONS: Final = "tendons"
 CHECKS: Final = {
     "cracks": ("crack width", "cracks by bars"), "stresses": (CONCRETE, BARS), "least": (LEAST,)
 }  # fmt: skip
@@ -28,7 +30,8 @@ class Checked:
 
     came: Incoming
     standard: Standard
-    service: ServiceState
+    service: ServiceState | None
+    prestress: TendonState | None
     folder: Path
     page: Path | None = None
 
@@ -43,7 +46,7 @@ def check_job(
     ----------
     path : str or Path
         The job file; it has been run and not changed since.
-    only : {'cracks', 'stresses', 'least'}, optional
+    only : {'cracks', 'stresses', 'least', 'tendons'}, optional
         One check; all by default.
     progress : callable, optional
         Called with the stage, the work done and the whole.
@@ -59,16 +62,20 @@ def check_job(
     Raises
     ------
     InputError
-        If there is no such check, or no zone asks for its service state.
+        If there is no such check, or nothing asks for it.
     StaleError
         If the job was not run, or has changed since.
     """
-    if only is not None and only not in CHECKS:
-        raise InputError([Fault("--only", f"no check '{only}'", f"there are {', '.join(CHECKS)}")])
+    if only is not None and only not in (*CHECKS, TENDONS):
+        raise InputError([Fault("--only", f"no check '{only}'", f"there are {', '.join((*CHECKS, TENDONS))}")])
     report = progress or (lambda _what, _done, _of: None)
     job = fresh_job(path)
-    if all(z.service is None for z in job.zones.values()):
-        raise InputError([Fault(str(job.path), "no zone asks for its service state", "write [zones.NAME.service]")])
+    wanted = [name for name, z in job.zones.items() if z.service is not None and only != TENDONS]
+    tendons = bool(job.tendons) and only in (None, TENDONS)
+    if not wanted and not tendons:
+        what = "no tendons" if only == TENDONS else "no zone asks for its service state"
+        remedy = "write [tendons.NAME]" if only == TENDONS else "write [zones.NAME.service]"
+        raise InputError([Fault(str(job.path), what, remedy)])
     report("reading", 0, 1)
     came = bring_in(path)
     report("reading", 1, 1)
@@ -76,20 +83,24 @@ def check_job(
     standard = standard_of(job)
     faults = Faults()
     check_asked(job, zones, came.combinations.service(), faults)
+    lines = lay_tendons(came, faults) if tendons else []
     faults.stop()
     found = []
-    asked = [z for z in zones if z.zone.service is not None]
+    asked = [z for z in zones if z.name in wanted]
     for i, z in enumerate(asked):
         report("service state", i, len(asked))
         found.append(_zone(z, came, standard, job.results, only))
     report("service state", len(asked), len(asked))
     service = joined(found)
-    assert service is not None
+    store = job.results / "store"
+    bars = {z.name: stored_bars(z, came.combinations, standard, store) for z in zones} if lines else {}
+    prestress = check_tendons(lines, zones, bars, came, standard)
     folder = job.results / "service"
     check_folder(folder)
-    for name, frame in service.tables.items():
+    tables = {**(service.tables if service is not None else {}), **(prestress.tables if prestress is not None else {})}
+    for name, frame in tables.items():
         write_table(frame, folder, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
-    result = Checked(replace(came, zones=zones), standard, service, folder)
+    result = Checked(replace(came, zones=zones), standard, service, prestress, folder)
     if not pictures:
         return result
     from sandwich.report.service_page import write_service

@@ -109,10 +109,10 @@ def compare(
 @app.command()
 def check(
     job: JobFile,
-    only: Annotated[str | None, typer.Option(help="One of cracks, stresses, least; all if left out.")] = None,
+    only: Annotated[str | None, typer.Option(help="One of cracks, stresses, least, tendons; all if left out.")] = None,
     pictures: Annotated[bool, typer.Option(help="Make maps and the page.")] = True,
 ) -> None:
-    """Check the service state of a job that was run, by itself: cracks, stresses, least steel for cracking."""
+    """Check the service state of a job that was run, by itself: cracks, stresses, least steel, tendons."""
     from rich.console import Console
 
     from sandwich.check import check_job

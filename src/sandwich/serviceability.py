@@ -92,7 +92,7 @@ def rule_of_zone(z: ZoneInput, standard: Standard) -> ServiceRule | None:
     } or {situation: (v, v) for situation, v in standard.width_limits.items()}
     return ServiceRule(
         widths, asked.creep, tuple(age == "long" for age in asked.ages), asked.quick, asked.least,
-        asked.strength_then, asked.uncracked, asked.adds,
+        asked.strength_then, asked.uncracked, asked.imposed_deformation, asked.adds,
     )  # fmt: skip
 
 
@@ -267,10 +267,24 @@ def stored_service(z: ZoneInput, combinations: Combinations, standard: Standard,
     StaleError
         If the store has no design of the zone.
     """
+    u, laid = _stored(z, combinations, standard, store)
+    found, _ = service_of(z, u, laid, combinations.ultimate(), combinations.service(), standard, store)
+    assert found is not None
+    return found
+
+
+def stored_bars(z: ZoneInput, combinations: Combinations, standard: Standard, store: Path) -> ServiceBars:
+    """Bars of a zone as its last run left them; `StaleError` where the store has no design of it."""
+    if z.zone.service is not None:
+        return stored_service(z, combinations, standard, store).bars
+    u, laid = _stored(z, combinations, standard, store)
+    return laid_bars(z, u, laid, standard)
+
+
+def _stored(
+    z: ZoneInput, combinations: Combinations, standard: Standard, store: Path
+) -> tuple[Ultimate, ZoneBars | None]:
     u = load_ultimate(store / f"{file_name(z.name)}.npz")
     if u is None:
         raise StaleError(f"{store} holds no design of zone '{z.name}'; run the job again")
-    ultimate, service = combinations.ultimate(), combinations.service()
-    found, _ = service_of(z, u, bars_of(z, u, ultimate, standard), ultimate, service, standard, store)
-    assert found is not None
-    return found
+    return u, bars_of(z, u, combinations.ultimate(), standard)

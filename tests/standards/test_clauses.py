@@ -14,6 +14,7 @@ from sandwich.standards import aci318, en1992, is456
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.arrangement import Arrangement
 from sandwich.standards.en1992 import (
+    crack_steel,
     cracking,
     eccentricity,
     links,
@@ -23,6 +24,7 @@ from sandwich.standards.en1992 import (
     shear,
     stresses,
     struts,
+    tightness,
 )
 from sandwich.standards.en1992.standard import COUNTRIES, EN1992
 from sandwich.standards.is456.standard import IS456
@@ -99,6 +101,50 @@ HAND = [
     (IS.tau_c_max, (27.5,), 1.65),
     (IS.tau_punching, (36.0, 0.8), 1.5),
     (IS.a_sv, (0.9, 0.5, 500.0), 0.4 / (0.87 * 415.0)),
+    (materials.E_cm, (38.0,), 32836.57),  # table 3.1 prints 33 GPa
+    (materials.E_cm, (68.0,), 39099.874),  # 39 GPa
+    (materials.E_c_eff, (33000.0, 1.2), 15000.0),
+    (stresses.sigma_p_mean, (1770.0,), 1327.5),
+    (cracking.h_c_ef, (300.0, 270.0, 60.0), 75.0),
+    (cracking.h_c_ef, (200.0, 150.0, 0.0), 100.0),
+    (cracking.h_c_ef, (300.0, 200.0, 120.0), 60.0),
+    (cracking.rho_p_eff, (1.5, 75.0), 0.02),
+    (cracking.eps_difference, (300.0, 3.0, 0.02, 6.0, 0.4, 2e5), 0.001164),
+    (cracking.k_2, (8e-4, 4e-4), 0.75),
+    (cracking.k_2, (4e-4, 8e-4), 0.75),
+    (cracking.s_r_max, (30.0, 12.0, 0.02, 1.0), 306.0),
+    (cracking.eps_across, (2e-3, 5e-4, 0.5), 1e-3),
+    (cracking.phi_star, (200.0, 0.4), 32.0),
+    (cracking.phi_star, (220.0, 0.3), 20.5),
+    (cracking.phi_star, (200.0, 0.25), 20.5),
+    (cracking.phi_star, (150.0, 0.2), 25.0),
+    (cracking.phi_star, (200.0, 0.1), 0.0),
+    (cracking.phi_s, (16.0, 2.9, 1.0, 300.0, 300.0, 250.0), 12.0),
+    (cracking.phi_s, (20.0, 2.9, 0.4, 100.0, 200.0, 150.0), 8.0),
+    (cracking.s_bars, (200.0, 0.2), 150.0),
+    (cracking.s_bars, (300.0, 0.4), 175.0),
+    (cracking.s_bars, (320.0, 0.2), 0.0),
+    (crack_steel.k, (200.0,), 1.0),
+    (crack_steel.k, (550.0,), 0.825),
+    (crack_steel.k_c, (1.0, 1500.0, 3.0), 0.3407407),  # pressed: k_1 1.5, h/h* 1.5
+    (crack_steel.k_c, (10.0, 300.0, 3.0), 0.0),
+    (crack_steel.k_c, (-9.0, 300.0, 3.0), 1.0),
+    (tightness.w_k1, (1000.0, 250.0), 0.2),
+    (tightness.w_k1, (6000.0, 300.0), 0.125),
+    (tightness.w_k1, (20000.0, 300.0), 0.05),
+    (tightness.x_min, (220.0,), 44.0),
+    (ACI_CRACK.E_c, (36.0,), 28200.0),
+    (ACI_CRACK.s_crack, (210.0, 50.0), 381.6666667),
+    (ACI_CRACK.s_crack, (210.0, 30.0), 400.0),
+    (ACI_CRACK.d_star, (60.0, 160.0), 100.0),
+    (ACI_CRACK.beta, (1e-3, 2e-3), 1.0),
+    (ACI_CRACK.w_c, (1e-3, 1.25, 120.0), 0.3),
+    (ACI_CRACK.a_s_shrinkage, (200.0,), 0.36),
+    (IS_CRACK.E_c, (36.0,), 30000.0),
+    (IS_CRACK.E_ce, (30000.0, 2.0), 10000.0),
+    (IS_CRACK.a_cr, (160.0, 60.0, 20.0), 90.0),
+    (IS_CRACK.eps_m, (1e-4, 400.0, 100.0, 350.0, 0.5, 2e5), 0.0),
+    (IS_CRACK.w_cr_tension, (80.0, 1e-3), 0.24),
 ]
 
 
@@ -165,10 +211,10 @@ def is456_shear(Vu, b, d, pt, fck, fy, slab_depth, Pu, Ag):
 
 def en_as_min(h, b, fct, sigma_s, kind, N_comp):
     sigma = N_comp / h / b
-    k_c = 1.0 if kind == "tension" else cracking.k_c(sigma, h, fct)
+    k_c = 1.0 if kind == "tension" else crack_steel.k_c(sigma, h, fct)
     pulled = h if kind == "tension" else h * fct / (2 * (fct + sigma))  # just before cracking under N and M
-    k = cracking.k(h)
-    return {"k": k, "kc": k_c, "As_min": cracking.A_s_min(k_c, k, fct, pulled, sigma_s) * b}
+    k = crack_steel.k(h)
+    return {"k": k, "kc": k_c, "As_min": crack_steel.A_s_min(k_c, k, fct, pulled, sigma_s) * b}
 
 
 def en_crack_width(sigma_s, As, phi, c, d, h, x, b, fct, kt, k2, s_bars):

@@ -70,7 +70,13 @@ class Sections:
         stress = np.nan_to_num(self.state.bar_stress)
         phi = np.broadcast_to(self.diameter, area.shape)
         layers = FaceBars(area, stress, stress / E_s, phi, cover, self.spacing, self.angles, self.laid)
-        return crack_of_face(self.state, self.rows, self.h, self.axes, layers, side, E_c=self.E_c, E_s=E_s)
+        found = crack_of_face(self.state, self.rows, self.h, self.axes, layers, side, E_c=self.E_c, E_s=E_s)
+        curtain = settings.bars.sides == 0
+        if not curtain.any():
+            return found
+        # pulled through its whole depth, a section has its curtain for both faces
+        half = np.where(curtain & (found.x <= 0.0)[:, None], 0.5, 1.0)
+        return replace(found, bars=replace(layers, area=layers.area * half))
 
 
 def sections_of(

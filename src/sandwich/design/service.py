@@ -56,6 +56,8 @@ class ServiceRule:
         Tensile strength then, over f_ctm [-].
     uncracked : {'informs', 'saves'}
         Whether points that stay uncracked in every service combination need no crack width.
+    imposed : bool
+        Whether bars are stressed by imposed deformations alone.
     adds : bool
         Whether steel is added where a limit is passed.
     """
@@ -67,6 +69,7 @@ class ServiceRule:
     least: str = "none"
     part: float = 1.0
     uncracked: str = "informs"
+    imposed: bool = False
     adds: bool = False
 
 
@@ -218,7 +221,7 @@ def _block(
     arrays = {
         "status": code, "failing": np.where(bad & ~bare, index[first], -1), "cracking": cracking, "head": head,
         **_cracks(found, of, index, h, settings, rule, head, cracking, code),
-        **_stresses(found, of, index, h, settings, code),
+        **_stresses(found, of, index, h, settings, rule, code),
         "least": _least(found, combined, h, bars, settings, rule),
     }  # fmt: skip
     return Service(**arrays)
@@ -242,7 +245,7 @@ def _cracks(
     faces = {long: [s.picked(np.tile(asked, p)).face(side, settings) for side in SIDES] for long, s in found.items()}
     low, high = -h / 2.0, h / 2.0
     for bottom, top in faces.values():
-        depth = [np.where(f.open, f.x, f.h).reshape(p, count).min(1) for f in (bottom, top)]
+        depth = [f.x.reshape(p, count).min(1) for f in (bottom, top)]
         low, high = np.maximum(low, h / 2.0 - depth[0]), np.minimum(high, -h / 2.0 + depth[1])
     out["compressed"] = np.where(code > 0, np.nan, np.maximum(high - low, 0.0))
     limit = np.tile([rule.widths[s] for s in of[asked]], (p, 1, 1))
@@ -284,11 +287,12 @@ def _cracks(
 
 
 def _stresses(
-    found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, settings: Settings, code: Ints
-) -> dict[str, Any]:
+    found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, settings: Settings,
+    rule: ServiceRule, code: Ints,
+) -> dict[str, Any]:  # fmt: skip
     """Stresses of concrete and bars where their use is greatest."""
     p, k, rows = len(h), len(of), np.arange(len(h))
-    limits = [settings.standard.stress_limits(settings.concrete, settings.steel, s) for s in of]
+    limits = [settings.standard.stress_limits(settings.concrete, settings.steel, s, imposed=rule.imposed) for s in of]
     pressed, pulled, layers = [], [], []
     for s in found.values():
         least = np.full(p * k, np.inf)

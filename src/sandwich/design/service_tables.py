@@ -19,6 +19,7 @@ WIDTH: Final = "crack width [mm]"
 LIMIT: Final = "allowed [mm]"
 ADDED: Final = "added [mm2/m]"
 EXCEEDED: Final = "exceeded"
+UNCROSSED: Final = "exceeded: no bars of the face cross it"
 CONCRETE: Final = "compression of concrete"
 BARS: Final = "tension of bars"
 LEAST: Final = "least steel for cracking"
@@ -41,6 +42,7 @@ def cracks_frame(zone: str, labels: Objects, s: Service, names: list[str], setti
     for j, face in enumerate(settings.faces):
         opened = s.width[:, j] > 0.0
         status = np.where(s.use[:, j] > 1.0, EXCEEDED, np.where(opened, OKAY, "no crack")).astype(object)
+        status[np.isinf(s.width[:, j])] = UNCROSSED
         status = np.where(s.good, status, state)
         columns = {
             "zone": zone, "point": labels, "face": face, WIDTH: s.width[:, j], LIMIT: s.limit[:, j],
@@ -66,7 +68,8 @@ def service_checks(
     """One row a point and check of the service state: demand, capacity, utilisation, combination, verdict."""
     standard, of = settings.standard, np.append(np.asarray(names, dtype=object), "")
     limits = [
-        standard.stress_limits(settings.concrete, settings.steel, x) for x in ("characteristic", "quasi-permanent")
+        standard.stress_limits(settings.concrete, settings.steel, x, imposed=rule.imposed)
+        for x in ("characteristic", "quasi-permanent")
     ]
     rows: list[tuple[Any, ...]] = []
     if rule.widths:

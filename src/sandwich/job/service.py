@@ -33,6 +33,7 @@ class ServiceChecks(Model):
     least: Literal["none", "bending", "tension", "restraint"] = "none"
     strength_then: Annotated[float, Field(gt=0.0, le=1.0)] = 1.0
     uncracked: Literal["informs", "saves"] = "informs"
+    imposed_deformation: bool = False
     adds: bool = False
     water: Water | None = None
 

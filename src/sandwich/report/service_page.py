@@ -51,16 +51,17 @@ def write_service(checked: Checked, progress: Callable[[str, int, int], None]) -
     """Draw the maps of checks that ran alone and write ``service.html`` with all of them inside."""
     from sandwich.report.figures import geometry
     from sandwich.report.page import environment, save_picture
-    from sandwich.report.service_figures import service_maps
+    from sandwich.report.service_figures import service_maps, tendon_diagrams
 
     job, standard = checked.came.job, checked.standard
     shown = Shown(job.output.units)
     maps: dict[str, list[tuple[str, str]]] = {}
-    if checked.came.results.mesh is not None and len(checked.service.cracks):
+    service, prestress = checked.service, checked.prestress
+    if checked.came.results.mesh is not None and service is not None and len(service.cracks):
         from sandwich.drawing.maps import draw_map, png
 
         by_name = {z.name: z for z in checked.came.zones}
-        for i, of in enumerate(checked.service.zones):
+        for i, of in enumerate(service.zones):
             z = by_name[of.zone]
             g = geometry(checked.came.results, z, shown.factor("m"))
             for name, d in service_maps(of, z, g, shown, standard.clauses["crack width"]):
@@ -68,13 +69,19 @@ def write_service(checked: Checked, progress: Callable[[str, int, int], None]) -
                 labelled = replace(d, view=replace(d.view, labels=(first, second)))
                 file = checked.folder / f"{file_name(of.zone)} {file_name(name)}.png"
                 maps.setdefault(of.zone, []).append((d.title, save_picture(file, png(draw_map(labelled)))))
-            progress("maps", i + 1, len(checked.service.zones))
-    frames: dict[str, Any] = {
-        n: shown.frame(f, rename=False) for n, f in vars(checked.service).items() if n in ("cracks", "checks")
-    }
+            progress("maps", i + 1, len(service.zones))
+    lines: list[tuple[str, str]] = []
+    if prestress is not None:
+        from sandwich.drawing.diagram import draw_diagram
+        from sandwich.drawing.maps import png
+
+        for group, diagram in tendon_diagrams(prestress, shown):
+            file = checked.folder / f"tendons {file_name(group)}.png"
+            lines.append((diagram.title, save_picture(file, png(draw_diagram(diagram)))))
     context = {
         "title": job.title, "version": __version__, "standard": standard.name, "maps": maps, "shown": shown,
-        "service": service_section(replace(checked.service, **frames), shown), "layer": LAYER,
+        "service": service_section(shown.service(service), shown), "layer": LAYER, "lines": lines,
+        "tendons": shown.frame(prestress.tendons, rename=False) if prestress is not None else None,
     }  # fmt: skip
     text = environment().get_template("service_page.html").render(context)
     return write_text(checked.folder / "service.html", text)

@@ -14,6 +14,7 @@ from sandwich.report.numbers import digits
 
 if TYPE_CHECKING:
     from sandwich.result import RunResult
+    from sandwich.serviceability import ServiceState
 
 _US: Final = {  # SI unit: US unit, how many of it one SI unit is
     "mm2/m2": ("in2/ft2", 25.4**-2 * 304.8**2 * 1e-6),
@@ -122,15 +123,18 @@ class Shown:
             replace(m, bars=self.frame(m.bars, rename=False), points=self.frame(m.points, rename=False))
             for m in result.meshes
         )
-        service = result.service
-        if service is not None:
-            frames: dict[str, Any] = {
-                n: self.frame(f, rename=False)
-                for n in ("cracks", "checks", "steel")
-                if (f := getattr(service, n)) is not None
-            }
-            service = replace(service, **frames)
+        service = self.service(result.service)
         prestress = result.prestress
         if prestress is not None:
             prestress = replace(prestress, tendons=self.frame(prestress.tendons, rename=False))
         return replace(result, **there, meshes=meshes, service=service, prestress=prestress)
+
+    def service(self, service: ServiceState | None) -> ServiceState | None:
+        """A service state with its tables in the units shown, columns still named by SI units."""
+        if service is None or self.system == "SI":
+            return service
+        names = ("cracks", "checks", "steel", "remedies")
+        frames: dict[str, Any] = {
+            n: self.frame(f, rename=False) for n in names if (f := getattr(service, n)) is not None
+        }
+        return replace(service, **frames)

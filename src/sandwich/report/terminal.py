@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import pandas as pd
@@ -128,7 +127,11 @@ def print_checked(checked: Checked, console: Console) -> None:
         console.print(f"page     {checked.page}", soft_wrap=True)
     console.print(f"tables   {checked.folder}", soft_wrap=True)
     console.print()
-    _print_service(replace(checked.service, checks=shown.frame(checked.service.checks, rename=False)), console)
+    service = shown.service(checked.service)
+    if service is not None:
+        _print_service(service, console)
+    if checked.prestress is not None:
+        _print_tendons(shown.frame(checked.prestress.tendons, rename=False), console, shown)
 
 
 def _print_service(service: ServiceState, console: Console) -> None:

@@ -150,8 +150,8 @@ class Standard(Protocol):
     def modulus(self, concrete: Concrete, creep: float) -> float:
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
 
-    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str) -> StressLimits:
-        """Greatest compression of concrete and tension of bars in a service situation [MPa]."""
+    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str, *, imposed: bool) -> StressLimits:
+        """Greatest compression of concrete and tension of bars [MPa], of loads or of imposed deformations alone."""
 
     def crack_width(self, concrete: Concrete, face: FaceCrack, *, long: bool) -> CrackWidth:
         """Crack width at one face of cracked sections under short or long-term loading."""

@@ -167,7 +167,7 @@ class ACI318(PrincipalShear):
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
         return float(cracking.E_c(concrete.cylinder) / (1.0 + creep))
 
-    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str) -> StressLimits:  # noqa: ARG002
+    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str, *, imposed: bool) -> StressLimits:  # noqa: ARG002
         """None of its own: bars stay elastic [MPa]."""
         return StressLimits(math.inf, steel.f_yk, "", "elastic bars")
 

@@ -11,7 +11,7 @@ from sandwich.mechanics.crack import FaceCrack
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.cracks import CrackWidth, QuickCheck, StressLimits
-from sandwich.standards.en1992 import cracking, materials, stresses
+from sandwich.standards.en1992 import crack_steel, cracking, materials, stresses
 
 K_T: Final = {True: 0.4, False: 0.6}  # 7.3.4(2): long and short-term loading
 CROSSES: Final = 0.02  # cosine; bars nearer to the crack's own direction do not cross it
@@ -23,14 +23,19 @@ def modulus(concrete: Concrete, creep: float) -> float:
     return float(materials.E_c_eff(E_cm, creep)) if creep else float(E_cm)
 
 
-def stress_limits(values: dict[str, Any], concrete: Concrete, steel: Steel, situation: str) -> StressLimits:
+def stress_limits(
+    values: dict[str, Any], concrete: Concrete, steel: Steel, situation: str, *, imposed: bool
+) -> StressLimits:
     """Limits of 7.2 in a situation; bars stay elastic in the others too."""
     f_ck, f_yk = concrete.cylinder, steel.f_yk
     if situation == "characteristic":
-        return StressLimits(
-            float(stresses.sigma_c_char(f_ck, k_1=values["k_1_stress"])),
-            float(stresses.sigma_s_char(f_yk, k_3=values["k_3_stress"])), "7.2(2)", "7.2(5)",
-        )  # fmt: skip
+        bars = (
+            stresses.sigma_s_imposed(f_yk, k_4=values["k_4_stress"])
+            if imposed
+            else stresses.sigma_s_char(f_yk, k_3=values["k_3_stress"])
+        )
+        pressed = stresses.sigma_c_char(f_ck, k_1=values["k_1_stress"])
+        return StressLimits(float(pressed), float(bars), "7.2(2)", "7.2(5)")
     if situation == "quasi-permanent":
         least = float(stresses.sigma_c_quasi(f_ck, k_2=values["k_2_stress"]))
         return StressLimits(least, f_yk, "7.2(3)", "elastic bars")
@@ -103,7 +108,7 @@ def by_tables(concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck:
     bars, rows = face.bars, np.arange(len(face.h))
     most = np.where(bars.there, bars.stress * face.across**2, -np.inf).argmax(1)
     sigma = np.where(face.open & bars.there[rows, most], np.maximum(bars.stress[rows, most], 0.0), 0.0)
-    k_c = np.where(face.x > 0.0, cracking.k_c(face.sigma_c, face.h, f_ct), 1.0)
+    k_c = np.where(face.x > 0.0, crack_steel.k_c(face.sigma_c, face.h, f_ct), 1.0)
     phi_s = cracking.phi_s(
         cracking.phi_star(sigma, limit), f_ct, k_c, depth_in_tension(face.sigma_c, face.h, f_ct), face.h,
         np.minimum(face.d, face.h - 1.0),
@@ -135,8 +140,8 @@ def stress_of_diameter(diameter: float, width: float, f_ct: float, f_yk: float) 
 
 def least_for_cracking(f_ct: float, h: Floats, sigma_c: Floats, sigma_s: float, *, tension: bool) -> Floats:
     """Least steel of 7.3.2 of one face and direction [mm2/mm]: in bending with the mean stress, or half of tension."""
-    k = cracking.k(h)
+    k = crack_steel.k(h)
     if tension:
-        return np.asarray(cracking.A_s_min(1.0, k, f_ct, h, sigma_s) / 2.0)
+        return np.asarray(crack_steel.A_s_min(1.0, k, f_ct, h, sigma_s) / 2.0)
     pulled = depth_in_tension(sigma_c, h, f_ct)
-    return np.asarray(cracking.A_s_min(cracking.k_c(sigma_c, h, f_ct), k, f_ct, pulled, sigma_s))
+    return np.asarray(crack_steel.A_s_min(crack_steel.k_c(sigma_c, h, f_ct), k, f_ct, pulled, sigma_s))

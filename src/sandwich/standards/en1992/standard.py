@@ -22,7 +22,6 @@ from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColu
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
 from sandwich.standards.en1992 import (
     crack_control,
-    cracking,
     flexure,
     links,
     materials,
@@ -32,6 +31,7 @@ from sandwich.standards.en1992 import (
     slab_column,
     stresses,
     struts,
+    tightness,
 )
 from sandwich.standards.interface import Links, Strengths
 
@@ -362,9 +362,9 @@ class EN1992:
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
         return crack_control.modulus(concrete, creep)
 
-    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str) -> StressLimits:
+    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str, *, imposed: bool) -> StressLimits:
         """Stresses of 7.2 [MPa]."""
-        return crack_control.stress_limits(self.parameters["values"], concrete, steel, situation)
+        return crack_control.stress_limits(self.parameters["values"], concrete, steel, situation, imposed=imposed)
 
     def crack_width(self, concrete: Concrete, face: FaceCrack, *, long: bool) -> CrackWidth:
         """Crack width of 7.3.4."""
@@ -382,7 +382,7 @@ class EN1992:
 
     def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
         """Widths of EN 1992-3:2006, tightness class 1, and x_min [mm]."""
-        return np.asarray(cracking.w_k1(head, h)), np.asarray(cracking.x_min(h))
+        return np.asarray(tightness.w_k1(head, h)), np.asarray(tightness.x_min(h))
 
     def tendon_stress(self, f_pk: float) -> float:
         """k_5 f_pk of 7.2(5) [MPa]."""

@@ -164,7 +164,7 @@ class IS456(PrincipalShear):
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
         return float(cracking.E_ce(cracking.E_c(concrete.cube), creep))
 
-    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str) -> StressLimits:  # noqa: ARG002
+    def stress_limits(self, concrete: Concrete, steel: Steel, situation: str, *, imposed: bool) -> StressLimits:  # noqa: ARG002
         """None of its own: bars stay elastic [MPa]."""
         return StressLimits(math.inf, steel.f_yk, "", "elastic bars")
 
