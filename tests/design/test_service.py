@@ -15,6 +15,7 @@ from sandwich.design.settings import Settings
 from sandwich.mechanics import cracked
 from sandwich.section import BarLayers, BarLine, Concrete, Steel
 from sandwich.standards.aci318.standard import ACI318
+from sandwich.standards.en1992.crack_control import stress_of_diameter
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.is456.standard import IS456
 
@@ -59,6 +60,81 @@ def test_one_way_bending_by_hand(m, a_s):
     assert found.width[0, 1] == 0.0
     assert_allclose(found.steel[0], max(e[1] for e in each), rtol=1e-4)
     assert_allclose(found.concrete[0], 2 * m / (each[0][2] * (264.0 - each[0][2] / 3)), rtol=1e-3)
+
+
+def test_one_way_bending_by_hand_after_two_other_standards():
+    """Frosch 1999 and IS 456, annex F, each with its own modulus; the worse of both loadings."""
+    m, a_s, phi, cover, d = 70e3, 0.9, 12.0, 30.0, 264.0
+    s = np.pi * phi**2 / 4 / a_s
+
+    def section(E_c):
+        n = E_S / E_c
+        x = -n * a_s + np.sqrt((n * a_s) ** 2 + 2 * n * a_s * d)
+        return x, m / (a_s * (d - x / 3))
+
+    aci = []
+    for creep in (0.0, 2.0):
+        x, sigma = section(4700 * 30**0.5 / (1 + creep))
+        aci.append(
+            (2 * sigma / E_S * (H - x) / (d - x) * np.hypot(36.0, s / 2), s / min(380 * 280 / sigma - 75, 84e3 / sigma))
+        )
+    found = check([[0, 0, 0, m, 0, 0]], [a_s, 0, 0, 0], settings(ACI318()))
+    assert_allclose([found.width[0, 0], found.quick_use[0, 0]], np.max(aci, axis=0), rtol=1e-4)
+    assert_allclose(found.spacing[0, 0], 2 * np.hypot(36.0, s / 2), rtol=1e-9)
+    is_ = []
+    for creep in (0.0, 2.0):
+        x, sigma = section(5000 * 37.5**0.5 / (1 + creep))
+        eps = sigma / E_S * (H - x) / (d - x) - (H - x) ** 2 / (3 * E_S * a_s * (d - x))
+        a_cr = np.hypot(36.0, s / 2) - 6
+        is_.append(3 * a_cr * eps / (1 + 2 * (a_cr - cover) / (H - x)))
+    found = check([[0, 0, 0, m, 0, 0]], [a_s, 0, 0, 0], settings(IS456()))
+    assert_allclose(found.width[0, 0], max(is_), rtol=1e-4)
+    assert np.isnan(found.quick_use).all()  # the standard has no check without a width
+    pulled = check([[600, 0, 0, 0, 0, 0]], [1.5, 1, 1.5, 1], settings(IS456()))
+    assert_allclose(pulled.width[0], 3 * (np.hypot(36.0, np.pi * 36 / 1.5 / 2) - 6) * 200 / E_S, rtol=1e-4)
+
+
+def test_german_values_space_cracks_by_bond_alone():
+    """phi/(3.6 rho) in bending and in tension, whatever the cover."""
+    s = settings(EN1992.national("de"))
+    found = check([[0, 0, 0, 60e3, 0, 0], [500, 0, 0, 0, 0, 0]], [1.0, 0, 1.0, 0], s, rule=replace(RULE, ages=(False,)))
+    depth = np.minimum(2.5 * 36.0, np.where(found.depth[:, 0] > 0, (H - found.depth[:, 0]) / 3, H / 2))
+    assert_allclose(found.spacing[:, 0], 12.0 / (3.6 * 1.0 / depth), rtol=1e-4)
+
+
+def test_a_curtain_serves_both_faces_of_a_section_in_tension_once():
+    s = settings(bars=BarLayers(layout="mid-depth"))
+    loads = [[300, 0, 0, 1800, 0, 0], [0, 0, 0, 20e3, 0, 0]]  # tension at the axis of the x bars, bending
+    found = check(loads, [1.2, 1.2, 0.0, 0.0], s, rule=replace(RULE, ages=(False,)))
+    # half of the bars in half of the section; all of them in bending
+    by_bond = (found.spacing[0] - 3.4 * (150 - np.array([12, 0]))) / (0.34 * 12 / (0.6 / 150))
+    assert np.all((by_bond > 0.75) & (by_bond <= 1.0 + 1e-9))  # one layer alone leaves the slope of the strain open
+    rho = 1.2 / ((H - found.depth[1, 0]) / 3)
+    assert_allclose(found.spacing[1, 0], 3.4 * 138 + 0.17 * 12 / rho, rtol=1e-3)
+    assert found.width[1, 0] > 0.0
+    assert found.width[1, 1] == 0.0
+
+
+def test_limits_of_stress_and_of_diameters():
+    concrete, steel, en = Concrete(30.0), Steel(500.0), EN1992.recommended()
+    of = {
+        (s, i): en.stress_limits(concrete, steel, s, imposed=i)
+        for s in ("characteristic", "frequent", "quasi-permanent")
+        for i in (False, True)
+    }
+    assert (of["characteristic", False].concrete, of["characteristic", False].steel) == (18.0, 400.0)
+    assert of["characteristic", True].steel == 500.0
+    assert of["quasi-permanent", False].concrete == 13.5
+    assert np.isinf(of["frequent", False].concrete)
+    loads = [[0, 0, 0, 120e3, 0, 0]]
+    strained = [check(loads, [1.2, 1, 1, 1], rule=replace(RULE, imposed=i)) for i in (False, True)]
+    assert_allclose(strained[0].steel, strained[1].steel)
+    # table 7.2N for 0.3 mm: 16 mm up to 240 MPa; less strong concrete lowers its diameters; the smallest stress it has
+    assert stress_of_diameter(16.0, 0.3, 2.9, 500.0) == 240.0
+    assert stress_of_diameter(14.0, 0.3, 2.9, 500.0) == 260.0
+    assert stress_of_diameter(16.0, 0.3, 1.45, 500.0) == 160.0
+    assert stress_of_diameter(40.0, 0.3, 2.9, 500.0) == 160.0
+    assert stress_of_diameter(5.0, 0.3, 2.9, 420.0) == 420.0
 
 
 def test_pure_shear_is_twice_the_strain_of_its_bars():
