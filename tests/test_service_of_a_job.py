@@ -8,6 +8,8 @@ import pytest
 
 from sandwich import check_job, explain_crack, run_job
 from sandwich.errors import InputError
+from sandwich.report.figures import zone_maps
+from sandwich.report.shown import Shown
 from test_tendons import write
 
 WISHES = 'service = { widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }, least = "bending", adds = true }\n'
@@ -102,3 +104,83 @@ def test_faults_and_second_run(job, cli):
     )
     assert "no service combination" in cli("run", job)[2]
     assert "input should be" in cli("run", write(job.parent, extra='decompression = "always"\n'))[2]
+
+
+def test_report_maps_and_us_units(job):
+    text = job.read_text().replace("thickness = 500\n", "thickness = 500\nf_yk = 420\n")
+    text = text.replace(
+        "widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }", "widths = { quasi-permanent = 0.05 }"
+    )
+    job.write_text(text + '\n[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\n')
+    result = run_job(job)
+    described = dict(zone_maps(result, result.zones[0], Shown("US")))
+    assert {"cracks bottom before", "cracks bottom", "cracks top", "added bottom x"} <= set(described)
+    cracks = result.service.cracks
+    worst = cracks[cracks["face"] == "bottom"]["crack width [mm]"].max()
+    drawn = described["cracks bottom"]
+    assert drawn.unit == "in"
+    assert np.max(drawn.values) == pytest.approx(worst / 25.4, rel=1e-9)
+    assert np.max(described["cracks bottom before"].values) > np.max(drawn.values)
+    assert "quasi-permanent 0.001969 in / 0.001969 in" in drawn.note
+    # lines of the cracks across the span of the strip, at elements that crack
+    lines = drawn.ticks[np.abs(drawn.ticks[:, 2:]).any(axis=1)]
+    assert len(lines)
+    assert np.abs(lines[:, 2]).max() < 1e-6 * np.abs(lines[:, 3]).max()
+    page = (job.parent / "results" / "report.html").read_text()
+    for words in (
+        "Service state",
+        "Frosch 1999",
+        "24.3.2",
+        "Steel added for the service state",
+        "Too wide with the bars",
+        "elastic bars",
+    ):
+        assert words in page
+    assert re.search(r"modulus of the concrete \d+ psi", page)
+    table = pd.read_csv(job.parent / "results" / "cracks.csv")
+    assert table["crack width [in]"].max() == pytest.approx(cracks["crack width [mm]"].max() / 25.4, rel=1e-6)
+
+
+def test_a_bare_table_with_points_that_lack_bars(tmp_path, cli):
+    rows = [
+        "case,point,nx,ny,nxy,mx,my,mxy,vx,vy",
+        "G,wall,0,400,0,0,0,0,0,0",
+        "G,strip,700,0,0,12,0,0,0,0", "G,tied,300,0,0,0,0,0,0,0",
+        "G,idle,-500,-500,0,0,0,0,0,0",
+    ]
+    (tmp_path / "forces.csv").write_text("\n".join(rows) + "\n")
+    job = tmp_path / "job.toml"
+    job.write_text(
+        'title = "Bare"\n[input]\nresultants = "forces.csv"\n[zones.all]\nall = true\nthickness = 250\n'
+        'given = { "bottom x" = { diameter = 12, spacing = 150 }, "top x" = { diameter = 12, spacing = 150 } }\n'
+        'service = { ages = ["long"], uncracked = "saves" }\n'
+        '[[combinations]]\nname = "U"\nsituation = "persistent"\nfactors = { G = 1.35 }\n'
+        '[[combinations]]\nname = "Q"\nsituation = "quasi-permanent"\nfactors = { G = 1.0 }\n'
+    )
+    result = run_job(job)
+    cracks = result.service.cracks.set_index(["point", "face"])
+    assert cracks.loc[("wall", "top"), "status"] == "not checked: no equilibrium: tension where no bars are (Q)"
+    assert cracks.loc[("idle", "top"), "status"] == "no crack"
+    assert cracks.loc[("tied", "top"), "status"] == "uncracked"
+    assert cracks.loc[("strip", "bottom"), "loading"] == "long"
+    assert cracks.loc[("strip", "bottom"), "crack width [mm]"] > cracks.loc[("strip", "top"), "crack width [mm]"] > 0.0
+    assert cracks.index[0][0] == "wall"  # what was not checked comes first
+    checks = result.service.checks
+    assert (checks[checks["point"] == "wall"]["status"].str.startswith("not checked")).all()
+    code, out, _ = cli("check", job)
+    assert code == 0
+    assert "1 points have no service state" in out
+    job.write_text(job.read_text().replace('ages = ["long"]', 'ages = ["long"], water = { level = 3 }'))
+    assert "a bare table has no heights" in cli("run", job)[2]
+
+
+def test_tendons_alone(tmp_path, cli):
+    job = write(tmp_path)
+    state = run_job(job, pictures=False).prestress
+    code, out, _ = cli("check", job, "--only", "tendons")
+    assert code == 0
+    assert "t A" in out
+    own = pd.read_parquet(tmp_path / "results" / "service" / "tendons.parquet")
+    pd.testing.assert_frame_equal(own, state.tendons)
+    assert "Concrete stress along each tendon" in (tmp_path / "results" / "service" / "service.html").read_text()
+    assert "no zone asks for its service state" in cli("check", job, "--only", "cracks")[2]

@@ -43,6 +43,7 @@ def cracks_frame(zone: str, labels: Objects, s: Service, names: list[str], setti
         opened = s.width[:, j] > 0.0
         status = np.where(s.use[:, j] > 1.0, EXCEEDED, np.where(opened, OKAY, "no crack")).astype(object)
         status[np.isinf(s.width[:, j])] = UNCROSSED
+        status[~opened & (s.strain[:, j] > 0.0)] = "uncracked"
         status = np.where(s.good, status, state)
         columns = {
             "zone": zone, "point": labels, "face": face, WIDTH: s.width[:, j], LIMIT: s.limit[:, j],

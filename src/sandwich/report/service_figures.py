@@ -25,7 +25,7 @@ def service_maps(
     """Crack widths of both faces, before and after steel was added where it was, and the added steel of each layer."""
     names = [str(v) for v in z.labels]
     settings = of.rule
-    limits = ", ".join(f"{s} {a:g} / {b:g} mm" for s, (a, b) in settings.widths.items())
+    limits = ", ".join(f"{s} {a:g} mm / {b:g} mm" for s, (a, b) in settings.widths.items())
     changed = of.added is not None and bool((of.added.area > 1e-9).any())
     states = [("", of.state)] if not changed else [(" before", of.before), ("", of.state)]
     if settings.widths:

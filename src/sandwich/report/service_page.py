@@ -24,7 +24,7 @@ def service_section(service: ServiceState | None, shown: Shown) -> dict[str, Any
         return None
     asked = []
     for s in service.zones:
-        widths = ", ".join(f"{k} {a:g} / {b:g} mm" for k, (a, b) in s.rule.widths.items()) or "none"
+        widths = ", ".join(f"{k} {a:g} mm / {b:g} mm" for k, (a, b) in s.rule.widths.items()) or "none"
         ages = " and ".join("long-term" if long else "short-term" for long in s.rule.ages)
         told = f"modulus of the concrete {s.E_short:.0f} MPa, {s.E_long:.0f} MPa with creep {s.rule.creep:g}; {ages}"
         told += f"; widths allowed (bottom / top): {widths}"
