@@ -138,14 +138,15 @@ def test_report_maps_and_us_units(job):
         assert words in page
     assert re.search(r"modulus of the concrete \d+ psi", page)
     table = pd.read_csv(job.parent / "results" / "cracks.csv")
-    assert table["crack width [in]"].max() == pytest.approx(cracks["crack width [mm]"].max() / 25.4, rel=1e-6)
+    assert table["crack width [in]"].max() == pytest.approx(cracks["crack width [mm]"].max() / 25.4, rel=1e-5)
 
 
 def test_a_bare_table_with_points_that_lack_bars(tmp_path, cli):
     rows = [
         "case,point,nx,ny,nxy,mx,my,mxy,vx,vy",
         "G,wall,0,400,0,0,0,0,0,0",
-        "G,strip,700,0,0,12,0,0,0,0", "G,tied,300,0,0,0,0,0,0,0",
+        "G,strip,700,0,0,12,0,0,0,0",
+        "G,tied,300,0,0,0,0,0,0,0",
         "G,idle,-500,-500,0,0,0,0,0,0",
     ]
     (tmp_path / "forces.csv").write_text("\n".join(rows) + "\n")

@@ -97,7 +97,8 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
         state = loads.at(todo).check(held, settings, rule)
         more = wanting(state) > 1.0
         todo = todo[more]
-        grown = np.minimum(_grown(state, held, settings, loads.h[todo], more), most[todo])
+        wants = _grown(state, held, settings, loads.h[todo], more)
+        grown = np.maximum(area[todo], np.minimum(wants, most[todo]))
         stuck = (grown <= area[todo]).all(1)
         enough[todo[stuck]] = False
         area[todo] = grown

@@ -185,7 +185,7 @@ def check_service(
     The cracked section by `mechanics.cracked`; clauses by the standard of the settings.
     """
     kept = np.array([s in rule.widths or s != "frequent" for s in situations], dtype=bool)
-    index = np.flatnonzero(kept)
+    index = np.flatnonzero(kept) if kept.any() else np.arange(len(situations))
     of = np.array(situations, dtype=object)[index]
     size = max(1, ROWS // max(len(index), 1))
     water = np.zeros(len(h)) if head is None else head

@@ -15,7 +15,8 @@ def crack_width(face: FaceCrack) -> CrackWidth:
     across = face.across
     most = across.argmax(1)
     crosses = across[rows, most] > 0.0
-    distance = cracking.d_star(face.h - face.d, np.where(crosses, bars.spacing[rows, most], 0.0))
+    axis = np.where(crosses, bars.cover[rows, most] + bars.diameter[rows, most] / 2.0, 0.0)
+    distance = cracking.d_star(axis, np.where(crosses, bars.spacing[rows, most], 0.0))
     strain = np.where(face.open, face.eps_1, 0.0)
     growth = np.where(face.open, cracking.beta(face.near, np.where(face.open, face.eps_1, 1.0)), 1.0)
     w = np.where(face.open & ~crosses, np.inf, cracking.w_c(strain, growth, distance))

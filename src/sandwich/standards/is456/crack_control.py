@@ -15,8 +15,8 @@ def crack_width(face: FaceCrack) -> CrackWidth:
     across = face.across
     most = across.argmax(1)
     crosses = across[rows, most] > 0.0
-    phi, cover = bars.diameter[rows, most], bars.cover[rows, most]
-    distance = cracking.a_cr(np.where(crosses, bars.spacing[rows, most], 0.0), face.h - face.d, phi)
+    phi, cover = bars.diameter[rows, most], np.where(crosses, bars.cover[rows, most], 0.0)
+    distance = cracking.a_cr(np.where(crosses, bars.spacing[rows, most], 0.0), cover + phi / 2.0, phi)
     area = np.where(crosses, (bars.area * across**2).sum(1), 1.0)
     bent = face.open & (face.x > 0.0) & (face.d > face.x + 1.0)
     x, d = np.where(bent, face.x, 0.0), np.where(bent, face.d, face.h)
