@@ -126,7 +126,7 @@ def _cuts(t0, t1, a0, a1, b0, b1, cuts):
     return parts
 
 
-@large_kernel
+@kernel
 def _concrete(u, stiff, sums, cuts):
     """Sums of force and tangent of the concrete for strains u = (eps, kappa h/2) at zeta = 2 z/h; stiff is E_c h/2."""
     t0, a0, b0 = (u[0] + u[1]) / 2.0, (u[0] - u[1]) / 2.0, u[2] / 2.0
@@ -174,7 +174,7 @@ def _spread(sums, tangent):
             m += 1
 
 
-@large_kernel
+@kernel
 def _respond(u, stiff, pull, stiffness, load, out, tangent, sums, cuts):
     """Force of the section less the load (6,), and its tangent; bars have gradients pull (b, 6), stiffness (b,)."""
     fill(sums, 0.0)

@@ -21,6 +21,8 @@ def crack_width(face: FaceCrack) -> CrackWidth:
     bent = face.open & (face.x > 0.0) & (face.d > face.x + 1.0)
     x, d = np.where(bent, face.x, 0.0), np.where(bent, face.d, face.h)
     eps = np.where(bent, cracking.eps_m(face.near, face.h, x, d, area, face.E_s), np.maximum(face.near, 0.0))
-    w = np.where(bent, cracking.w_cr(distance, eps, cover, face.h, x), cracking.w_cr_tension(distance, eps))
+    w = np.asarray(cracking.w_cr(distance, eps, cover, face.h, x))
+    if not bent.all():
+        w = np.where(bent, w, cracking.w_cr_tension(distance, eps))
     w = np.where(face.open, np.where(crosses, w, np.inf), 0.0)
     return CrackWidth(w, np.full(len(w), np.nan), np.where(face.open, eps, 0.0))  # the annex knows no spacing
