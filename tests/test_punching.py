@@ -8,7 +8,7 @@ import pytest
 from numpy.testing import assert_allclose
 
 from conftest import write_plate
-from sandwich import InputError, explain_place, explain_point, run_job
+from sandwich import InputError, check_job, explain_place, explain_point, run_job
 from sandwich.errors import Faults
 from sandwich.incoming import bring_in
 from sandwich.places import places_of
@@ -101,6 +101,8 @@ def test_explanations_equal_the_tables(floor, ran, cli):
     answer = {q.symbol: q.value for q in explain_point(floor, near).answer}
     stored = ran.steel.set_index(["point", "layer"])[REQUIRED]
     assert answer["top x"] == pytest.approx(stored[near, "top x"], rel=1e-9)
+    # the service state alone looks at the raised bars too
+    pd.testing.assert_frame_equal(check_job(floor, pictures=False).service.cracks, ran.service.cracks)
     code, out, _ = cli("explain", floor, "--place", place.name, "--combination", place.chosen.names[0])
     assert code == 0
     for words in ("FORCE", "reactions inside its plan", "(6.47)", "u_1"):

@@ -93,7 +93,7 @@ def check_job(
     report("service state", len(asked), len(asked))
     service = joined(found)
     store = job.results / "store"
-    bars = {z.name: stored_bars(z, came.combinations, standard, store) for z in zones} if lines else {}
+    bars = {z.name: stored_bars(z, came, standard, store) for z in zones} if lines else {}
     prestress = check_tendons(lines, zones, bars, came, standard)
     folder = job.results / "service"
     check_folder(folder)
@@ -109,7 +109,7 @@ def check_job(
 
 
 def _zone(z: ZoneInput, came: Incoming, standard: Standard, results: Path, only: str | None) -> ZoneService:
-    state = stored_service(z, came.combinations, standard, results / "store")
+    state = stored_service(z, came, standard, results / "store")
     if only is None:
         return state
     kept = state.checks["check"].str.startswith(CHECKS[only])

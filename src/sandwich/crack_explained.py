@@ -76,7 +76,7 @@ def explain_crack(
         )
     if face is not None and face not in names:
         raise InputError([Fault("--face", f"zone '{z.name}' has no face '{face}'", f"there are {' and '.join(names)}")])
-    of = stored_service(z, came.combinations, standard, job.results / "store")
+    of = stored_service(z, came, standard, job.results / "store")
     limited = [n for n, s in zip(service.names, service.situations, strict=True) if s in of.rule.widths]
     if not limited or (combination is not None and combination not in limited):
         lost = (

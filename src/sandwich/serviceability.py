@@ -19,10 +19,13 @@ from sandwich.design.service_tables import added_frame, cracks_frame, service_ch
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import Ultimate
 from sandwich.errors import Faults, StaleError
+from sandwich.incoming import Incoming
 from sandwich.job import Job
 from sandwich.job.service import FaceWidths
 from sandwich.meshes import ZoneBars, bars_of, rule_of
+from sandwich.places import places_of
 from sandwich.prepare import ZoneInput, standard_of
+from sandwich.punching import punch_places
 from sandwich.resume import load_service, load_ultimate, save_service, service_key
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
@@ -259,7 +262,7 @@ def service_of(
     )  # fmt: skip
 
 
-def stored_service(z: ZoneInput, combinations: Combinations, standard: Standard, store: Path) -> ZoneService:
+def stored_service(z: ZoneInput, came: Incoming, standard: Standard, store: Path) -> ZoneService:
     """Service state of a zone that asks for it, with the bars of its last run.
 
     Raises
@@ -267,24 +270,24 @@ def stored_service(z: ZoneInput, combinations: Combinations, standard: Standard,
     StaleError
         If the store has no design of the zone.
     """
-    u, laid = _stored(z, combinations, standard, store)
-    found, _ = service_of(z, u, laid, combinations.ultimate(), combinations.service(), standard, store)
+    u, laid = _stored(z, came, standard, store)
+    found, _ = service_of(z, u, laid, came.combinations.ultimate(), came.combinations.service(), standard, store)
     assert found is not None
     return found
 
 
-def stored_bars(z: ZoneInput, combinations: Combinations, standard: Standard, store: Path) -> ServiceBars:
+def stored_bars(z: ZoneInput, came: Incoming, standard: Standard, store: Path) -> ServiceBars:
     """Bars of a zone as its last run left them; `StaleError` where the store has no design of it."""
     if z.zone.service is not None:
-        return stored_service(z, combinations, standard, store).bars
-    u, laid = _stored(z, combinations, standard, store)
-    return laid_bars(z, u, laid, standard)
+        return stored_service(z, came, standard, store).bars
+    return laid_bars(z, *_stored(z, came, standard, store), standard)
 
 
-def _stored(
-    z: ZoneInput, combinations: Combinations, standard: Standard, store: Path
-) -> tuple[Ultimate, ZoneBars | None]:
+def _stored(z: ZoneInput, came: Incoming, standard: Standard, store: Path) -> tuple[Ultimate, ZoneBars | None]:
+    """The stored design with the bars that punching raises, as the run lays them."""
     u = load_ultimate(store / f"{file_name(z.name)}.npz")
     if u is None:
         raise StaleError(f"{store} holds no design of zone '{z.name}'; run the job again")
-    return u, bars_of(z, u, combinations.ultimate(), standard)
+    if any(p.zone == z.name for p in came.job.punching.values()):
+        _, u = punch_places(places_of(came, Faults()), z, u, standard)
+    return u, bars_of(z, u, came.combinations.ultimate(), standard)

@@ -154,6 +154,7 @@ def _row(t: Laid, s: TendonStresses, z: ZoneInput, names: list[str], standard: S
     """The worst of one tendon."""
     i, asked = int(np.argmax(s.most)), t.asked
     whole = np.isfinite(s.increase).all()
+    swing = float(np.fmax.reduce(s.range))
     j = int(np.nanargmax(np.nan_to_num(s.increase, nan=-np.inf)))
     x, y, _ = t.line.xyz[i] / 1e3
     verdict = [] if s.most[i] <= _NONE else [f"no decompression within {asked.within:g} mm of the duct"]
@@ -164,14 +165,14 @@ def _row(t: Laid, s: TendonStresses, z: ZoneInput, names: list[str], standard: S
         "concrete at the duct [MPa]": s.most[i], "at [m]": t.line.s[i] / 1e3, "x [m]": x, "y [m]": y,
         "combination": names[s.by[i]], "across it [MPa]": s.across.max(),
         "increase [MPa]": s.increase[j], "increase at [m]": t.line.s[j] / 1e3,
-        "increase by": names[s.increase_by[j]], "range [MPa]": np.nan if asked.range_of is None else np.nanmax(s.range),
+        "increase by": names[s.increase_by[j]], "range [MPa]": swing,
     }  # fmt: skip
     if asked.sigma_p is not None and asked.f_pk is not None:
         most = standard.tendon_stress(asked.f_pk)
         row |= {"stress [MPa]": asked.sigma_p + s.increase[j], "allowed [MPa]": most}
         if not asked.sigma_p + s.increase[j] <= most:
             verdict.append("stress of the tendon")
-    if asked.range_allowed is not None and not np.nanmax(s.range) <= asked.range_allowed:
+    if asked.range_allowed is not None and not swing <= asked.range_allowed:
         verdict.append("range of its stress")
     return {**row, "status": "ok" if not verdict else "exceeded: " + "; ".join(verdict)}
 

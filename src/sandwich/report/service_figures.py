@@ -33,7 +33,9 @@ def service_maps(
         top = min(top, 3.0 * max(max(v) for v in settings.widths.values())) * shown.factor("mm")
         for j, face in enumerate((z.zone.faces.bottom, z.zone.faces.top)):
             for when, s in states:
-                told = "with the bars of the ultimate design" if when else "with the bars as they are"
+                told = (
+                    "with the steel that is added" if changed and not when else "with the bars of the ultimate design"
+                )
                 note = shown.text(
                     f"{told}; clause {clause}; widths allowed (bottom / top): {limits}; lines: the cracks"
                 )
