@@ -110,6 +110,9 @@ def explain_crack(
         Quantity("face", names[j], ""), Quantity("combination", service.names[k], ""),
         Quantity("loading", "long-term" if long else "short-term", ""),
     )  # fmt: skip
+    if of.rule.uncracked == "saves" and of.state.cracking[i] <= 0.0:
+        told = "uncracked in every service combination: no width is asked"
+        sheet.answer = (*sheet.answer, Quantity("status", told, ""))
     if combination is None:
         _compare(job, z, i, names[j], w)
     title = f"{z.name}/{z.labels[i]}, {names[j]}: {w:.3g} mm of {limit:.3g} mm, {service.names[k]}"

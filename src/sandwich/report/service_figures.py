@@ -32,6 +32,8 @@ def service_maps(
         top = max(float(np.nanmax(np.where(np.isfinite(s.width), s.width, np.nan), initial=0.0)) for _, s in states)
         top = min(top, 3.0 * max(max(v) for v in settings.widths.values())) * shown.factor("mm")
         for j, face in enumerate((z.zone.faces.bottom, z.zone.faces.top)):
+            if not any((s.width[:, j] > 0.0).any() or not s.good.all() for _, s in states):
+                continue  # nothing cracks: the table says so
             for when, s in states:
                 told = (
                     "with the steel that is added" if changed and not when else "with the bars of the ultimate design"
