@@ -268,8 +268,9 @@ def _cracks(
                 values[n].append(v.reshape(p, count))
             quick = standard.crack_check(concrete, face, allowed) if rule.quick else None
             if quick is not None:
-                use = np.where(np.repeat(spared, count), 0.0, quick.use)
-                for n, v in zip(quick_names, (quick.demand, quick.capacity, use), strict=True):
+                asked_of = ~np.repeat(spared, count)
+                parts = (quick.demand * asked_of, quick.capacity, np.where(asked_of, quick.use, 0.0))
+                for n, v in zip(quick_names, parts, strict=True):
                     values[n].append(v.reshape(p, count))
         joined = {n: np.concatenate(v, axis=1) for n, v in values.items() if v}
         nan = np.where(code > 0, np.nan, 1.0)

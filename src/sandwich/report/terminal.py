@@ -136,9 +136,10 @@ def print_checked(checked: Checked, console: Console) -> None:
 
 def _print_service(service: ServiceState, console: Console) -> None:
     """The worst of each check of the service state, and what was added for it."""
-    columns = ("zone", "check", "clause", "worst", "utilisation", "exceeded at", "at point", "combination")
+    columns = ("zone", "check", "clause", "worst", "utilisation", "exceeded", "at point", "by")
     table = _table("Service state", columns, right=columns[3:6])
-    for _, r in worst_checks(service.checks).iterrows():
+    worst = worst_checks(service.checks)
+    for _, r in worst[(worst["utilisation"] > 0.0) | (worst["not checked at"] > 0)].iterrows():
         style = "red" if r["status"] == "exceeded" else None
         demand, capacity = (digits(float(r[c]), 3) for c in ("demand", "capacity"))
         values = [r["zone"], r["check"], r["clause"], f"{demand} of {capacity} {r['unit']}"]
