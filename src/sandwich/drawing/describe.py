@@ -185,11 +185,14 @@ def _largest(values: Floats, at: Floats, names: list[str], count: int = 4) -> li
 
 def _ticks(view: Flat, directions: Floats, across: int = 7) -> Floats:
     """Bar directions at a few elements spread over the picture."""
-    middle = view.corners.mean(1)
+    drawn = np.flatnonzero(np.abs(directions).any(axis=1))
+    middle = view.corners[drawn].mean(1)
+    if not len(drawn):
+        return np.empty((0, 4))
     low, span = middle.min(0), np.maximum(np.ptp(middle, axis=0), 1e-9)
     cell = np.minimum((middle - low) / span.max() * across, across - 1).astype(int)
     _, chosen = np.unique(cell[:, 0] * 1000 + cell[:, 1], return_index=True)
-    flat = view.direction(directions[chosen], chosen)
+    flat = view.direction(directions[drawn[chosen]], drawn[chosen])
     return np.column_stack([middle[chosen], flat])
 
 

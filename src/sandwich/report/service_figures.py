@@ -39,7 +39,7 @@ def service_maps(
                     "with the steel that is added" if changed and not when else "with the bars of the ultimate design"
                 )
                 note = shown.text(
-                    f"{told}; clause {clause}; widths allowed (bottom / top): {limits}; lines: the cracks"
+                    f"{told}; clause {clause}; widths allowed (bottom / top): {limits}; lines: the wider cracks"
                 )
                 values = np.where(np.isinf(s.width[:, j]), 1e3, s.width[:, j]) * shown.factor("mm")
                 values[~s.good] = np.nan
@@ -61,11 +61,12 @@ def service_maps(
 
 
 def _lines(s: Service, face: int, g: ZoneGeometry) -> np.ndarray:
-    """Direction of the crack at each element, zero where there is none."""
+    """Direction of the crack at each element, zero where it is less than half as wide as the widest."""
     at = g.point[:, 0]
     along = s.theta[at, face] + np.pi / 2.0
     lines = np.cos(along)[:, None] * g.bars[:, 0] + np.sin(along)[:, None] * g.bars[:, 1]
-    return np.where((s.width[at, face] > 0.0)[:, None], lines, 0.0)
+    finite = np.where(np.isfinite(s.width[:, face]), s.width[:, face], 0.0)
+    return np.where((s.width[at, face] > 0.5 * finite.max(initial=0.0))[:, None], lines, 0.0)
 
 
 def tendon_diagrams(state: TendonState, shown: Shown) -> Iterator[tuple[str, DiagramDescription]]:
