@@ -142,6 +142,22 @@ def test_report_maps_and_us_units(job):
     assert table["crack width [in]"].max() == pytest.approx(cracks["crack width [mm]"].max() / 25.4, rel=1e-5)
 
 
+def test_aci_without_a_width_limits_the_spacing(job):
+    text = job.read_text().replace("widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }, ", "")
+    text = text.replace("G = 1.5, P = 0.9", "G = 2.5, P = 0.2")
+    job.write_text(text + '\n[design]\nstandard = "ACI 318-19"\n')
+    result = run_job(job)
+    checks = result.service.checks
+    spacing = checks[checks["check"] == "cracks by bars: bottom"]
+    assert spacing["utilisation"].max() > 0.2
+    assert (spacing["clause"] == "24.3.2").all()
+    widths = result.service.cracks
+    assert np.isinf(widths["allowed [mm]"]).all()
+    assert widths["crack width [mm]"].max() > 0.0
+    assert (widths["utilisation"] == 0.0).all()
+    assert "characteristic no limit / no limit" in (job.parent / "results" / "report.html").read_text()
+
+
 def test_a_bare_table_with_points_that_lack_bars(tmp_path, cli):
     rows = [
         "case,point,nx,ny,nxy,mx,my,mxy,vx,vy",

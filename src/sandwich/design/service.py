@@ -261,16 +261,17 @@ def _cracks(
             face, allowed = both[j], limit[..., j].reshape(-1)
             width = standard.crack_width(concrete, face, long=long)
             w = np.where(np.repeat(spared, count), 0.0, width.w)
+            use = np.where(np.isinf(w), np.inf, np.where(np.isinf(w), 0.0, w) / allowed)  # also where all is allowed
             most = np.where(face.bars.there, face.bars.stress, 0.0).max(1)
             for n, v in zip(
-                names, (w, allowed, w / allowed, face.theta, width.strain, width.spacing, face.x, most), strict=True
+                names, (w, allowed, use, face.theta, width.strain, width.spacing, face.x, most), strict=True
             ):
                 values[n].append(v.reshape(p, count))
             quick = standard.crack_check(concrete, face, allowed) if rule.quick else None
             if quick is not None:
                 asked_of = ~np.repeat(spared, count)
-                parts = (quick.demand * asked_of, quick.capacity, np.where(asked_of, quick.use, 0.0))
-                for n, v in zip(quick_names, parts, strict=True):
+                held = (quick.demand * asked_of, quick.capacity, np.where(asked_of, quick.use, 0.0))
+                for n, v in zip(quick_names, held, strict=True):
                     values[n].append(v.reshape(p, count))
         joined = {n: np.concatenate(v, axis=1) for n, v in values.items() if v}
         nan = np.where(code > 0, np.nan, 1.0)

@@ -25,7 +25,7 @@ def service_maps(
     """Crack widths of both faces, before and after steel was added where it was, and the added steel of each layer."""
     names = [str(v) for v in z.labels]
     settings = of.rule
-    limits = ", ".join(f"{s} {a:g} mm / {b:g} mm" for s, (a, b) in settings.widths.items())
+    limits = ", ".join(f"{s} {allowed(a)} / {allowed(b)}" for s, (a, b) in settings.widths.items())
     changed = of.added is not None and bool((of.added.area > 1e-9).any())
     states = [("", of.state)] if not changed else [(" before", of.before), ("", of.state)]
     if settings.widths:
@@ -58,6 +58,11 @@ def service_maps(
                 f"{z.name}: steel added for service, {layer}", shown.unit("mm2/m"), g.corners, g.nodes, g.normals,
                 g.point, area, names, note="over the bars of the ultimate design", scale=scale,
             )  # fmt: skip
+
+
+def allowed(width: float) -> str:
+    """A width that is allowed, in words."""
+    return f"{width:g} mm" if np.isfinite(width) else "no limit"
 
 
 def _lines(s: Service, face: int, g: ZoneGeometry) -> np.ndarray:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from sandwich import __version__
 from sandwich.design.results import LAYER
 from sandwich.design.summary import added_by_layer, worst_checks
+from sandwich.report.service_figures import allowed
 from sandwich.report.shown import Shown
 from sandwich.tables.write import file_name, write_text
 
@@ -24,7 +25,7 @@ def service_section(service: ServiceState | None, shown: Shown) -> dict[str, Any
         return None
     asked = []
     for s in service.zones:
-        widths = ", ".join(f"{k} {a:g} mm / {b:g} mm" for k, (a, b) in s.rule.widths.items()) or "none"
+        widths = ", ".join(f"{k} {allowed(a)} / {allowed(b)}" for k, (a, b) in s.rule.widths.items()) or "none"
         ages = " and ".join("long-term" if long else "short-term" for long in s.rule.ages)
         told = f"modulus of the concrete {s.E_short:.0f} MPa, {s.E_long:.0f} MPa with creep {s.rule.creep:g}; {ages}"
         told += f"; widths allowed (bottom / top): {widths}"

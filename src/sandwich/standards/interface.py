@@ -145,7 +145,7 @@ class Standard(Protocol):
 
     @property
     def width_limits(self) -> Mapping[str, float]:
-        """Crack widths allowed by situation where a job says nothing [mm]; empty where the standard has none."""
+        """Crack widths allowed by situation where a job says nothing [mm]; inf where none is asked."""
 
     def modulus(self, concrete: Concrete, creep: float) -> float:
         """Modulus of the concrete [MPa], effective with a creep coefficient."""

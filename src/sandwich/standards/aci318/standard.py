@@ -160,8 +160,8 @@ class ACI318(PrincipalShear):
 
     @property
     def width_limits(self) -> Mapping[str, float]:
-        """None: 24.3.2 limits the spacing of bars."""
-        return {}
+        """No limit under service loads: 24.3.2 limits the spacing of bars there [mm]."""
+        return {"characteristic": math.inf}
 
     def modulus(self, concrete: Concrete, creep: float) -> float:
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
