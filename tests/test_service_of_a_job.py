@@ -155,6 +155,20 @@ def test_aci_without_a_width_limits_the_spacing(job):
     assert np.isinf(widths["allowed [mm]"]).all()
     assert widths["crack width [mm]"].max() > 0.0
     assert (widths["utilisation"] == 0.0).all()
+    job.write_text(
+        job.read_text().replace("spacing = 75", "spacing = 200").replace("G = 2.5, P = 0.2", "G = 2.0, P = 0.2")
+    )
+    sparse = run_job(job).service
+    before = sparse.zones[0].before
+    assert np.nanmax(before.quick_use) > 1.0
+    assert sparse.steel["layer"].unique().tolist() == ["bottom x"]
+    spacing = sparse.checks[sparse.checks["check"] == "cracks by bars: bottom"]
+    assert 0.95 < spacing["utilisation"].max() <= 1.0 + 1e-6
+    job.write_text(job.read_text().replace("adds = true", "adds = false"))
+    left = run_job(job).service.checks
+    assert (
+        left[(left["check"] == "cracks by bars: bottom") & (left["utilisation"] > 1.0)]["status"] == "exceeded"
+    ).all()
     assert "characteristic no limit / no limit" in (job.parent / "results" / "report.html").read_text()
 
 

@@ -94,7 +94,7 @@ def rule_of_zone(z: ZoneInput, standard: Standard) -> ServiceRule | None:
         situation: (v.bottom, v.top) if isinstance(v, FaceWidths) else (v, v) for situation, v in asked.widths.items()
     } or {situation: (v, v) for situation, v in standard.width_limits.items()}
     return ServiceRule(
-        widths, asked.creep, tuple(age == "long" for age in asked.ages), asked.quick, asked.least,
+        widths, asked.creep, tuple(age == "long" for age in asked.ages), asked.quick, standard.quick_rules, asked.least,
         asked.strength_then, asked.uncracked, asked.imposed_deformation, asked.adds,
     )  # fmt: skip
 
@@ -240,13 +240,13 @@ def service_of(
                 again, bars = with_steel(more)
                 placed = more
                 state = loads.check(bars, settings, rule, workers)
-                short = np.nan_to_num(wanting(state)) > _WORST
+                short = np.nan_to_num(wanting(state, rule)) > _WORST
                 if again is None or not (short & added.enough).any():
                     break
                 # a thicker bar may crack wider, and takes more
                 further = add_steel(loads, bars, settings, rule, state)
                 more = np.where(further.area > 0.0, bars.area + further.area - first.area, more)
-            short = np.nan_to_num(wanting(state)) > _WORST
+            short = np.nan_to_num(wanting(state, rule)) > _WORST
             grown, added = again, replace(added, area=more, placed=placed, enough=~short)
         save_service(file, key, before, state, added)
     labels, names = z.labels.astype(object), service.names

@@ -53,9 +53,9 @@ class ServiceLoads:
         )  # fmt: skip
 
 
-def wanting(s: Service) -> Floats:
-    """Largest use of crack widths and of the bars' stress, shape (p,); inf without equilibrium, nan without bars."""
-    use = np.fmax(np.nan_to_num(s.use, nan=0.0).max(1), np.nan_to_num(s.steel_use, nan=0.0))
+def wanting(s: Service, rule: ServiceRule) -> Floats:
+    """Largest use of crack control and of the bars' stress, shape (p,); inf without equilibrium, nan without bars."""
+    use = np.fmax(np.nan_to_num(s.cracking_use(rule), nan=0.0).max(1), np.nan_to_num(s.steel_use, nan=0.0))
     return np.where(s.status == cracked.OK, use, np.where(s.status == cracked.NO_EQUILIBRIUM, np.inf, np.nan))
 
 
@@ -87,7 +87,7 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
     start, there = np.nan_to_num(bars.area), np.isfinite(bars.axes)
     most = np.where(there, settings.standard.greatest_steel(loads.h)[:, None], 0.0)
     area = np.maximum(start, np.where(there, found.least, 0.0))
-    todo = np.flatnonzero((np.nan_to_num(wanting(found), nan=0.0) > 1.0) | (area > start + 1e-12).any(1))
+    todo = np.flatnonzero((np.nan_to_num(wanting(found, rule), nan=0.0) > 1.0) | (area > start + 1e-12).any(1))
     todo = todo[np.isfinite(bars.area[todo]).all(1)]
     enough = np.ones(len(start), dtype=bool)
     for _ in range(_ROUNDS):
@@ -95,9 +95,9 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
             break
         held = replace(bars, area=area[todo], axes=bars.axes[todo])
         state = loads.at(todo).check(held, settings, rule)
-        more = wanting(state) > 1.0
+        more = wanting(state, rule) > 1.0
         todo = todo[more]
-        wants = _grown(state, held, settings, loads.h[todo], more)
+        wants = _grown(state, held, settings, rule, loads.h[todo], more)
         grown = np.maximum(area[todo], np.minimum(wants, most[todo]))
         stuck = (grown <= area[todo]).all(1)
         enough[todo[stuck]] = False
@@ -107,7 +107,9 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
     return Added(area - start, area - start, enough)
 
 
-def _grown(s: Service, bars: ServiceBars, settings: Settings, h: Floats, more: NDArray[np.bool_]) -> Floats:
+def _grown(
+    s: Service, bars: ServiceBars, settings: Settings, rule: ServiceRule, h: Floats, more: NDArray[np.bool_]
+) -> Floats:
     """Areas of the points that want more after one round."""
     area, there = bars.area[more], np.isfinite(bars.axes[more])
     factor = np.ones(area.shape)
@@ -115,7 +117,7 @@ def _grown(s: Service, bars: ServiceBars, settings: Settings, h: Floats, more: N
         own = np.isin(settings.bars.sides, (0, side)) & there
         across = np.where(own, np.cos(settings.bars.angles - np.nan_to_num(s.theta[more][:, [face]])) ** 2, 0.0)
         across[across < _ALONG] = 0.0
-        use = np.clip(np.nan_to_num(s.use[more, face], nan=0.0, posinf=_STEEP), 0.0, _STEEP)
+        use = np.clip(np.nan_to_num(s.cracking_use(rule)[more, face], nan=0.0, posinf=_STEEP), 0.0, _STEEP)
         factor = np.maximum(factor, 1.0 + across * np.where(use > 1.0, np.sqrt(_PAST * use) - 1.0, 0.0)[:, None])
     use = np.nan_to_num(s.steel_use[more])
     alone = np.eye(area.shape[1])[s.steel_layer[more]]
@@ -159,6 +161,6 @@ def smaller_bars(
         trial = replace(bars, diameter=np.where(own, np.minimum(bars.diameter, d), bars.diameter))
         if (trial.spacing[0, own] < least_spacing - 1e-9).any():
             return None
-        if loads.check(trial, settings, rule).use[0, face] <= 1.0:
+        if loads.check(trial, settings, rule).cracking_use(rule)[0, face] <= 1.0:
             return float(d)
     return None

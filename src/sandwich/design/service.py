@@ -50,6 +50,8 @@ class ServiceRule:
         Whether the long-term state counts, for each state that is looked at.
     quick : bool
         Whether the check without a width stands beside.
+    quick_rules : bool
+        Whether that check is the rule of the standard itself, and not one of two ways.
     least : {'none', 'bending', 'tension', 'restraint'}
         How the first cracks are expected to come.
     part : float
@@ -66,6 +68,7 @@ class ServiceRule:
     creep: float = 2.0
     ages: tuple[bool, ...] = (False, True)
     quick: bool = True
+    quick_rules: bool = False
     least: str = "none"
     part: float = 1.0
     uncracked: str = "informs"
@@ -138,6 +141,10 @@ class Service:
     steel_layer: Ints
     cracking: Floats
     least: Floats
+
+    def cracking_use(self, rule: ServiceRule) -> Floats:
+        """Use of the width, and of the check without one where that is the rule, shape (p, 2)."""
+        return np.fmax(self.use, self.quick_use) if rule.quick_rules else self.use
 
     @property
     def good(self) -> NDArray[np.bool_]:

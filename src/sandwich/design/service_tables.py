@@ -77,35 +77,47 @@ def service_checks(
         for j, face in enumerate(settings.faces):
             by_face = np.where(s.through, standard.clauses.get("tightness", ""), standard.clauses["crack width"])
             rows.append(
-                (f"crack width: {face}", by_face, s.width[:, j], s.limit[:, j], "mm", s.use[:, j], s.width_by[:, j])
+                (
+                    f"crack width: {face}",
+                    by_face,
+                    s.width[:, j],
+                    s.limit[:, j],
+                    "mm",
+                    s.use[:, j],
+                    s.width_by[:, j],
+                    s.long[:, j],
+                )
             )
             if rule.quick and np.isfinite(s.quick_demand[:, j]).any():
                 rows.append((
                     f"cracks by bars: {face}", standard.clauses["bars for cracks"], s.quick_demand[:, j],
-                    s.quick_capacity[:, j], "mm", s.quick_use[:, j], s.quick_by[:, j],
+                    s.quick_capacity[:, j], "mm", s.quick_use[:, j], s.quick_by[:, j], None,
                 ))  # fmt: skip
     if any(np.isfinite(x.concrete) for x in limits):
         clause = ", ".join(x.concrete_clause for x in limits)
-        rows.append((CONCRETE, clause, s.concrete, s.concrete_limit, "MPa", s.concrete_use, s.concrete_by))
-    rows.append((BARS, limits[0].steel_clause, s.steel, s.steel_limit, "MPa", s.steel_use, s.steel_by))
+        rows.append(
+            (CONCRETE, clause, s.concrete, s.concrete_limit, "MPa", s.concrete_use, s.concrete_by, s.concrete_long)
+        )
+    rows.append((BARS, limits[0].steel_clause, s.steel, s.steel_limit, "MPa", s.steel_use, s.steel_by, s.steel_long))
     if rule.least != "none":
         with np.errstate(divide="ignore", invalid="ignore"):
             ratio = np.where(s.least > 0.0, s.least / area, 0.0)
         at, most = np.arange(len(area)), np.nan_to_num(ratio, nan=0.0).argmax(1)
         demand, there = 1e3 * s.least[at, most], 1e3 * area[at, most]
         clause = standard.clauses["least for cracking"]
-        rows.append((LEAST, clause, demand, there, "mm2/m", ratio[at, most], np.full(len(area), -1)))
+        rows.append((LEAST, clause, demand, there, "mm2/m", ratio[at, most], np.full(len(area), -1), None))
     state, parts = state_of(s, names), []
-    for check, clause, demand, capacity, unit, use, by in rows:
+    for check, clause, demand, capacity, unit, use, by, long in rows:
         verdict = np.where(use > 1.0 + 1e-9, EXCEEDED, OKAY).astype(object)
-        if check.startswith("cracks by bars"):
+        if check.startswith("cracks by bars") and not rule.quick_rules:
             verdict[use > 1.0] = "past the tables; the width counts"
         parts.append(
             pd.DataFrame(
                 {
                     "zone": zone, "point": labels, "check": check, "clause": clause, "demand": demand,
                     "capacity": capacity, "unit": unit, "utilisation": np.where(s.good, use, np.nan),
-                    "combination": of[by], "status": np.where(s.good, verdict, state),
+                    "combination": of[by], "loading": "" if long is None else AGES[long * 1],
+                    "status": np.where(s.good, verdict, state),
                 }
             )
         )  # fmt: skip

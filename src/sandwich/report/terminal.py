@@ -143,7 +143,12 @@ def _print_service(service: ServiceState, console: Console) -> None:
         style = "red" if r["status"] == "exceeded" else None
         demand, capacity = (digits(float(r[c]), 3) for c in ("demand", "capacity"))
         values = [r["zone"], r["check"], r["clause"], f"{demand} of {capacity} {r['unit']}"]
-        values += [digits(float(r["utilisation"]), 3), r["exceeded at"], r["point"], r["combination"]]
+        values += [
+            digits(float(r["utilisation"]), 3),
+            r["exceeded at"],
+            r["point"],
+            f"{r['combination']} {r['loading']}",
+        ]
         table.add_row(*(Text(str(v)) for v in values), style=style)
     console.print(table)
     bad = service.checks[service.checks["status"].str.startswith("not checked")]

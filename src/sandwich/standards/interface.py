@@ -147,6 +147,10 @@ class Standard(Protocol):
     def width_limits(self) -> Mapping[str, float]:
         """Crack widths allowed by situation where a job says nothing [mm]; inf where none is asked."""
 
+    @property
+    def quick_rules(self) -> bool:
+        """Whether the check of cracks without a width is the rule itself, and not one of two ways."""
+
     def modulus(self, concrete: Concrete, creep: float) -> float:
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
 

@@ -163,6 +163,11 @@ class ACI318(PrincipalShear):
         """No limit under service loads: 24.3.2 limits the spacing of bars there [mm]."""
         return {"characteristic": math.inf}
 
+    @property
+    def quick_rules(self) -> bool:
+        """24.3.2 is asked, a width is not."""
+        return True
+
     def modulus(self, concrete: Concrete, creep: float) -> float:
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
         return float(cracking.E_c(concrete.cylinder) / (1.0 + creep))

@@ -358,6 +358,11 @@ class EN1992:
         """Table 7.1N of reinforced members [mm]."""
         return {"quasi-permanent": self._value("w_max")}
 
+    @property
+    def quick_rules(self) -> bool:
+        """7.3.3 stands in for 7.3.4 where it is kept."""
+        return False
+
     def modulus(self, concrete: Concrete, creep: float) -> float:
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
         return crack_control.modulus(concrete, creep)

@@ -160,6 +160,11 @@ class IS456(PrincipalShear):
         """35.3.2 [mm]."""
         return {"characteristic": 0.3}
 
+    @property
+    def quick_rules(self) -> bool:
+        """There is none."""
+        return False
+
     def modulus(self, concrete: Concrete, creep: float) -> float:
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
         return float(cracking.E_ce(cracking.E_c(concrete.cube), creep))
