@@ -23,7 +23,7 @@ from sandwich.section import BarLayers, BarLine
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.start import copy_demo
 
-COMBINATIONS, SAMPLE, REPEATS = 40, 150, 3
+COMBINATIONS, SAMPLE, REPEATS = 40, 60, 2
 THREE_WAY = tuple(BarLine(angle, 14.0) for angle in (0.0, 60.0, 120.0))
 
 
