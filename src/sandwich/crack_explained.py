@@ -18,7 +18,7 @@ from sandwich.errors import Fault, InputError, StaleError
 from sandwich.explanation import find_point, steps_before
 from sandwich.incoming import bring_in
 from sandwich.job import Job
-from sandwich.mechanics.crack import FaceCrack, along
+from sandwich.mechanics.crack import FaceCrack, along, principal
 from sandwich.mechanics.superpose import superpose
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.resume import fresh_job
@@ -116,7 +116,7 @@ def explain_crack(
     if combination is None:
         _compare(job, z, i, names[j], w)
     title = f"{z.name}/{z.labels[i]}, {names[j]}: {w:.3g} mm of {limit:.3g} mm, {service.names[k]}"
-    return CrackExplained(sheet, _section(title, sections, crack, settings, names, j))
+    return CrackExplained(sheet, _section(title, sections, crack, settings, names, j, _effective(sheet)))
 
 
 def _crack(
@@ -189,8 +189,14 @@ def _compare(job: Job, z: ZoneInput, i: int, face: str, w: float) -> None:
         raise StaleError("the crack width differs from the stored table; run the job again")
 
 
+def _effective(sheet: Sheet) -> float:
+    """Depth of the effective tension zone [mm] as the clauses found it; zero where the standard has none."""
+    found = (q.value for _, step in sheet.steps for q in step.results if q.symbol == "h_c_ef")
+    return float(next(found, 0.0))  # type: ignore[arg-type]
+
+
 def _section(
-    title: str, s: Sections, crack: FaceCrack, settings: Settings, names: tuple[str, str], j: int
+    title: str, s: Sections, crack: FaceCrack, settings: Settings, names: tuple[str, str], j: int, depth: float
 ) -> SectionDescription:
     """The section for its drawing."""
     from sandwich.drawing.section import SectionDescription
@@ -198,8 +204,7 @@ def _section(
     half, side, x = float(s.h[0]) / 2.0, SIDES[j], float(crack.x[0])
     z = np.linspace(-half, half, 201)
     strain = s.state.strain[0] - z[:, None] * s.state.curvature[0]
-    radius = np.hypot((strain[:, 0] - strain[:, 1]) / 2.0, strain[:, 2] / 2.0)
-    least = np.minimum((strain[:, 0] + strain[:, 1]) / 2.0 - radius, 0.0)
+    least = np.minimum(principal(strain)[1], 0.0)
     there = np.flatnonzero(np.isfinite(s.axes[0]) & (s.area[0] > 0.0))
     bars = [
         (
@@ -211,7 +216,6 @@ def _section(
         )
         for b in there
     ]
-    depth = min(2.5 * (2.0 * half - float(crack.d[0])), half, (2.0 * half - x) / 3.0 if x > 0.0 else half)
     ends = sorted((-side * half, -side * (half - depth)))
     pressed = sorted((side * half, side * (half - x)))
     told = (

@@ -139,7 +139,6 @@ HAND = [
     (ACI_CRACK.d_star, (60.0, 160.0), 100.0),
     (ACI_CRACK.beta, (1e-3, 2e-3), 1.0),
     (ACI_CRACK.w_c, (1e-3, 1.25, 120.0), 0.3),
-    (ACI_CRACK.a_s_shrinkage, (200.0,), 0.36),
     (IS_CRACK.E_c, (36.0,), 30000.0),
     (IS_CRACK.E_ce, (30000.0, 2.0), 10000.0),
     (IS_CRACK.a_cr, (160.0, 60.0, 20.0), 90.0),

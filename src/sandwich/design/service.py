@@ -19,7 +19,7 @@ from sandwich.design.sections import Sections, ServiceBars, sections_of
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import cracking_of
 from sandwich.mechanics import cracked
-from sandwich.mechanics.crack import along
+from sandwich.mechanics.crack import along, principal
 from sandwich.mechanics.superpose import superpose
 from sandwich.standards.cracks import FirstCracks
 
@@ -306,9 +306,7 @@ def _stresses(
     for s in found.values():
         least = np.full(p * k, np.inf)
         for side in SIDES:
-            strain = s.state.at(side * s.h / 2.0)
-            mean, half = (strain[:, 0] + strain[:, 1]) / 2.0, (strain[:, 0] - strain[:, 1]) / 2.0
-            least = np.minimum(least, mean - np.hypot(half, strain[:, 2] / 2.0))
+            least = np.minimum(least, principal(s.state.at(side * s.h / 2.0))[1])
         pressed.append(np.maximum(-s.E_c * least, 0.0).reshape(p, k))
         stress = np.nan_to_num(s.state.bar_stress)
         pulled.append(np.maximum(stress.max(1), 0.0).reshape(p, k))

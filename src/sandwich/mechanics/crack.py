@@ -89,6 +89,13 @@ def along(strain: Floats, theta: Floats) -> Floats:
     return np.asarray(strain[..., 0] * c * c + strain[..., 1] * s * s + strain[..., 2] * c * s)
 
 
+def principal(strain: Floats) -> tuple[Floats, Floats]:
+    """Greater and smaller principal strain of strains (..., 3)."""
+    mean = (strain[..., 0] + strain[..., 1]) / 2.0
+    radius = np.hypot((strain[..., 0] - strain[..., 1]) / 2.0, strain[..., 2] / 2.0)
+    return mean + radius, mean - radius
+
+
 def crack_of_face(
     state: CrackedState, resultants: ArrayLike, h: ArrayLike, axes: ArrayLike, bars: FaceBars, side: int, *,
     E_c: float, E_s: float,
@@ -125,14 +132,11 @@ def crack_of_face(
     total = pull.sum(1)
     level = np.where(total > 0.0, (pull * e).sum(1) / np.where(total > 0.0, total, 1.0), side * h / 2.0)
     strain = state.at(-level)
-    mean, half = (strain[:, 0] + strain[:, 1]) / 2.0, (strain[:, 0] - strain[:, 1]) / 2.0
-    radius = np.hypot(half, strain[:, 2] / 2.0)
-    theta = 0.5 * np.arctan2(strain[:, 2] / 2.0, half)
+    eps_1, eps_2 = principal(strain)
+    theta = 0.5 * np.arctan2(strain[:, 2], strain[:, 0] - strain[:, 1])
     near, far = (along(state.at(-at * h / 2.0), theta) for at in (side, -side))
     with np.errstate(divide="ignore", invalid="ignore"):
         x = h * np.where(near <= 0.0, 1.0, np.where(far >= 0.0, 0.0, -far / (near - far)))
     c, s = np.cos(theta), np.sin(theta)
     mean_stress = -(n[:, 0] * c * c + n[:, 1] * s * s + 2.0 * n[:, 2] * c * s) / h
-    return FaceCrack(
-        h, h / 2.0 + side * level, x, theta, mean + radius, mean - radius, near, far, mean_stress, E_c, E_s, bars
-    )
+    return FaceCrack(h, h / 2.0 + side * level, x, theta, eps_1, eps_2, near, far, mean_stress, E_c, E_s, bars)

@@ -25,13 +25,10 @@ class CrackWidth:
 
 @dataclass(frozen=True)
 class QuickCheck:
-    """A check of bars without a width, of r cracks: what is there, what is allowed, its unit and use, each (r,)."""
+    """A check of bars without a width, of r cracks: what is there and what is allowed [mm], each (r,)."""
 
-    name: str
-    clause: str
     demand: Floats
     capacity: Floats
-    unit: str
 
     @property
     def use(self) -> Floats:

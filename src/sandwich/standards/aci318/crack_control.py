@@ -32,6 +32,4 @@ def by_spacing(face: FaceCrack) -> QuickCheck:
         use = np.where(pulls, bars.spacing / allowed, 0.0)
     rows, most = np.arange(len(face.h)), use.argmax(1)
     there = pulls[rows, most]
-    return QuickCheck(
-        "spacing of bars", "24.3.2", np.where(there, bars.spacing[rows, most], 0.0), allowed[rows, most], "mm"
-    )
+    return QuickCheck(np.where(there, bars.spacing[rows, most], 0.0), allowed[rows, most])

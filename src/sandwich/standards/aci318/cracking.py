@@ -1,4 +1,4 @@
-"""ACI 318-19, 19.2.2, 24.3 and 24.4: modulus, spacing of bars for cracking, crack width by Frosch, shrinkage steel."""
+"""ACI 318-19, 19.2.2 and 24.3: modulus, spacing of bars for cracking, crack width by Frosch."""
 
 from __future__ import annotations
 
@@ -145,29 +145,3 @@ def w_c(eps_s: Any, beta: Any, d_star: Any) -> Any:
     0.24
     """
     return 2.0 * eps_s * beta * d_star
-
-
-@clause("ACI 318-19, 24.4.3.2", formula="a_s,min = 0.0018 h, both faces together")
-def a_s_shrinkage(h: Any) -> Any:
-    """Least steel for shrinkage and temperature in one direction, both faces together.
-
-    Parameters
-    ----------
-    h : float or ndarray
-        Thickness [mm].
-
-    Returns
-    -------
-    a_s_shrinkage : float or ndarray
-        Area [mm2/mm].
-
-    References
-    ----------
-    ACI 318-19, 24.4.3.2; where 24.4.2 holds and the slab is free to shorten.
-
-    Examples
-    --------
-    >>> round(a_s_shrinkage(300.0), 3)
-    0.54
-    """
-    return 0.0018 * h

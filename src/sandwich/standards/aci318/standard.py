@@ -186,7 +186,7 @@ class ACI318(PrincipalShear):
 
     def least_for_cracking(self, of: FirstCracks) -> Floats:
         """Shrinkage and temperature steel of 24.4.3.2, half of it a face [mm2/mm]; it does not ask how cracks come."""
-        return np.asarray(cracking.a_s_shrinkage(of.h) / 2.0)
+        return np.asarray(minimum.a_s_min_slab(of.h) / 2.0)
 
     def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
         """None.

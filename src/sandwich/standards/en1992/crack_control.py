@@ -118,10 +118,8 @@ def by_tables(concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck:
     with np.errstate(divide="ignore", invalid="ignore"):
         by_diameter = phi / phi_s <= spacing / s
     there = (sigma > 0.0) & (np.asarray(limit) >= 0.2 - 1e-9)  # the tables begin there
-    return QuickCheck(
-        "cracks by tables", "7.3.3", np.where(there, np.where(by_diameter, phi, spacing), 0.0),
-        np.where(by_diameter, phi_s, s), "mm",
-    )  # fmt: skip
+    demand = np.where(there, np.where(by_diameter, phi, spacing), 0.0)
+    return QuickCheck(demand, np.where(by_diameter, phi_s, s))
 
 
 def depth_in_tension(sigma_c: Floats, h: Floats, f_ct: float) -> Floats:
