@@ -64,7 +64,8 @@ def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
 
 
 def test_bars_that_do_not_fit_are_not_chosen(plate):
-    thick = with_lines(plate, "rule = { diameters = [12, 120], least = 200, most = 200 }\n").meshes[0]
+    plate.write_text(plate.read_text().replace("cover_bottom = 30", "cover_bottom = 60"))
+    thick = with_lines(plate, "rule = { diameters = [12, 60], least = 200, most = 200 }\n").meshes[0]
     assert {b.diameter for b in thick.given.base if b is not None} <= {12.0}
 
 
@@ -94,8 +95,8 @@ def test_given_bars_and_limit_analysis(plate, cli):
     layer = most.idxmax()
 
     def spaced(share):
-        each = {n: np.pi * 25 * 1e3 / (m * (share if n == layer else 2.0)) for n, m in most.items() if m > 0}
-        return ", ".join(f'"{n}" = {{ diameter = 10, spacing = {s} }}' for n, s in each.items())
+        each = {n: np.pi * 36 * 1e3 / (m * (share if n == layer else 2.0)) for n, m in most.items() if m > 0}
+        return ", ".join(f'"{n}" = {{ diameter = 12, spacing = {s} }}' for n, s in each.items())
 
     original = plate.read_text()
     factors = []
@@ -118,7 +119,7 @@ def test_given_bars_and_limit_analysis(plate, cli):
     extra = f'extra = [{{ layer = "{layer}", diameter = 16, spacing = 100, polygon = {np.array(box, float).tolist()}, within = 9 }}]\n'
     assert (with_lines(plate, extra).meshes[0].bars["status"] == "ok").all()
     plate.write_text(
-        original.replace("[zones.plate]\n", '[zones.plate]\ngiven = { "roof x" = { diameter = 1, spacing = 9 } }\n')
+        original.replace("[zones.plate]\n", '[zones.plate]\ngiven = { "roof x" = { diameter = 10, spacing = 90 } }\n')
     )
     code, _, err = cli("run", plate)
     assert code == 2
@@ -150,6 +151,70 @@ def test_given_bars_of_a_membrane(plate):
         assert told["what would do"].str.endswith("mm2/m").all()
 
 
+def write_moment(plate, m, lines, h=200):
+    """The plate with one moment both ways, and lines of its zone."""
+    table = plate.parent / "resultants.csv"
+    rows = [r.rsplit(",", 8)[0] + f",0,0,0,{m},{m},0,0,0" for r in table.read_text().splitlines()[1:] if r[0] == "G"]
+    table.write_text("\n".join(["case,element,node,nx,ny,nxy,mx,my,mxy,vx,vy", *rows]) + "\n")
+    text = plate.read_text().replace("G = 1.35, Q = 1.5", "G = 1.0").replace("G = 1.0, Q = 0.5", "G = 0.5")
+    plate.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\nthickness = {h}\n{lines}"))
+    return run_job(plate, pictures=False)
+
+
+def test_given_and_extra_bars_lie_at_their_own_depth(plate):
+    """25 mm at 400 mm in 200 mm carry 63.6 kNm/m the inner way, not the 74 that bars of the assumed 12 mm would."""
+    given = 'given = { "bottom x" = { diameter = 25, spacing = 400 }, "bottom y" = { diameter = 25, spacing = 400 } }\n'
+    result = write_moment(plate, 73.5, given)
+    inner = result.steel[result.steel["layer"] == "bottom y"]
+    assert (inner["axis below mid-depth [mm]"] == 100 - 30 - 25 - 12.5).all()
+    use = result.meshes[0].use
+    f, fc = np.pi * 625 / 4 / 400 * 500 / 1.15, 20.0
+    d = 132.5
+    assert f * (d - f / fc / 2) == pytest.approx(63.6e3, rel=0.003)
+    assert np.nanmin(use.factor) == pytest.approx(63.6 / 73.5, rel=0.01)
+    assert not use.excused.any()
+    # extra bars of 25 mm between those of 12 mm: the inner layer lies on them
+    text = plate.read_text().replace("diameter = 25, spacing = 400", "diameter = 12, spacing = 150")
+    extra = 'extra = [{ layer = "bottom x", diameter = 25, spacing = 150, polygon = [[0,0,0],[1.5,0,0],[1.5,3,0],[0,3,0]] }]\n'
+    plate.write_text(text.replace("thickness = 200\n", f"thickness = 200\n{extra}minimum = 'slab'\nservice = {{ widths = {{ frequent = 0.3 }} }}\n"))
+    result = run_job(plate, pictures=False)
+    bars = result.service.zones[0].bars
+    inside = result.zones[0].xyz[:, 0] < 1500
+    a = np.pi / 4 * np.array([144.0, 625.0])
+    mean = a @ [6.0, 12.5] / a.sum()
+    assert_allclose(bars.axes[inside, :2], [[100 - 30 - mean, 100 - 30 - 25 - 6]] * inside.sum())
+    assert_allclose(bars.axes[~inside, :2], [[100 - 30 - 6, 100 - 30 - 12 - 6]] * (~inside).sum())
+    assert_allclose(bars.spacing[inside, 0], 75.0)
+    assert_allclose(bars.diameter[inside, 0], (144 + 625) / 37)
+    assert_allclose(bars.cover[inside, 0], 30.0)
+    spacing = result.checks[result.checks["check"] == "spacing of bars: bottom y"].iloc[0]
+    assert (spacing["demand"], spacing["capacity"], spacing["status"]) == (150.0, 250.0, "ok")
+    # the ultimate design takes the thickest bars of a layer for the whole zone
+    outer = result.steel[result.steel["layer"] == "bottom x"]
+    assert (outer["axis below mid-depth [mm]"] == 100 - 30 - 12.5).all()
+
+
+@pytest.mark.parametrize(
+    ("lines", "said"),
+    [
+        ('given = { "bottom x" = { diameter = 50, spacing = 20 } }', "of concrete between them"),
+        ('given = { "bottom x" = { diameter = 12, spacing = 1e-300 } }', "of concrete between them"),
+        (
+            'given = { "bottom x" = { diameter = 60, spacing = 200 }, "bottom y" = { diameter = 60, spacing = 200 } }',
+            "past mid-depth",
+        ),
+        ("rule = { diameters = [12], least = 1, most = 2 }", "from 40 to 1000 mm"),
+        ("rule = { diameters = [12], step = 1e-9 }", "more than 200 spacings"),
+        ("rule = { diameters = [60], least = 50, most = 70 }", "no diameter leaves"),
+    ],
+)
+def test_bars_that_cannot_be(plate, cli, lines, said):
+    plate.write_text(plate.read_text().replace("[zones.plate]\n", f"[zones.plate]\nthickness = 200\n{lines}\n"))
+    code, _, err = cli("run", plate)
+    assert code == 2
+    assert said in " ".join(err.split())
+
+
 def test_a_polygon_in_space_holds_what_a_flat_one_does():
     rng = np.random.default_rng(4)
     flat = rng.uniform(-2, 2, (300, 2))
@@ -172,3 +237,34 @@ def test_points_with_links():
     more = linked.steel["required [mm2/m]"] - bare.steel["required [mm2/m]"]
     # statics about the top layer, whose middle lies 118 mm above mid-depth: the thrust v cot theta at mid-depth
     assert more.sum() == pytest.approx(300.0 * 2.0 * 118.0 / (118.0 + 89.0) / (500 / 1.15) * 1e3, rel=0.02)
+
+
+def test_limit_analysis_counts_on_cracked_concrete_where_bars_pull():
+    """A verdict that whole concrete on the side of the pulling bars alone would give (1.06) is not given."""
+    from sandwich import BarLayers, Section, design_points
+    from sandwich.design.bars import Given, used
+
+    load = np.array([[[12.7, 49.5, -72.2, -16.07e3, -51.5e3, -7.54e3, 0.0, 0.0]]])
+    d = design_points(load, Section(250.0, BarLayers(30.0, 30.0)))
+    area = np.pi / 4 * np.array([[12**2 / 188.5, 0.0, 6**2 / 224, 12**2 / 104]])
+    found = used(load, np.eye(1), d.situations, d.h, d.ultimate, Given((None,) * 4, area, chosen=False), d.settings)
+    assert found.factor[0] == pytest.approx(0.946, abs=0.003)
+    assert not found.excused[0]
+
+
+def test_every_load_factor_has_a_field_that_keeps_the_rule_of_cracked_halves():
+    from sandwich.mechanics.certificate import keeps_cracked_rule, layered_violation
+    from sandwich.mechanics.limit import cracked_load_factor
+
+    rng = np.random.default_rng(11)
+    angles = np.array([0.0, np.pi / 2, 0.0, np.pi / 2])
+    for _ in range(60):
+        h = rng.uniform(150, 400)
+        e = np.array([h / 2 - 36, h / 2 - 48, 36 - h / 2, 48 - h / 2])
+        strength = rng.uniform(0, 500, 4) * (rng.random(4) > 0.2)
+        load = np.concatenate([rng.normal(0, 100, 3), rng.normal(0, 40e3, 3)])
+        s = cracked_load_factor(load, h, e, angles, strength, 12.0, 20.0)
+        reached = load * s.lower
+        wrong = layered_violation(reached, e, angles, s.bars, strength, 0.0, s.concrete, s.fc, h)
+        assert wrong <= 1e-5 * max(np.abs(reached[:3]).max(), np.abs(reached[3:]).max() / h, 1.0)
+        assert keeps_cracked_rule(s.bars, e, h, s.fc, 12.0)

@@ -209,7 +209,7 @@ def _section(
     bars = [
         (
             float(-s.axes[0, b]),
-            float(s.diameter[b]),
+            float(s.diameter[0, b]),
             settings.names[b],
             float(s.state.bar_stress[0, b]),
             bool(crack.bars.there[0, b]),

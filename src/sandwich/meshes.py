@@ -3,20 +3,38 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 import pandas as pd
+from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
-from sandwich.design.bars import BarRule, Given, Laid, Used, bars_frame, choose_mesh, given_checks, use_frame, used
+from sandwich.design.bars import (
+    SPACING,
+    BarRule,
+    Given,
+    Laid,
+    Used,
+    bars_frame,
+    choose_mesh,
+    given_checks,
+    use_frame,
+    used,
+)
+from sandwich.design.sections import ServiceBars
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import Ultimate
 from sandwich.errors import Faults
 from sandwich.job import Job
+from sandwich.job.zone import CLEAR
 from sandwich.model.inside import inside
 from sandwich.prepare import ZoneInput
 from sandwich.standards.interface import Standard
+
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -57,7 +75,7 @@ def rule_of(z: ZoneInput, settings: Settings) -> BarRule | None:
     depth = thin / 2 + float(np.nanmin(np.abs(settings.bars.axes(thin))))
     most = settings.standard.greatest_spacing(settings.minimum, thin, depth)
     fit = tuple(d for d in z.zone.rule.diameters if _fits(z, d, settings))
-    return BarRule(fit, tuple(s for s in z.zone.rule.spacings if s <= most))
+    return BarRule(fit, tuple(s for s in z.zone.rule.spacings if s <= most), CLEAR)
 
 
 def _fits(z: ZoneInput, diameter: float, settings: Settings) -> bool:
@@ -97,10 +115,71 @@ def given_of(z: ZoneInput, settings: Settings) -> Given | None:
 
 
 def _with_extra(given: Given, z: ZoneInput, settings: Settings) -> Given:
+    for at, layer, bars in _extra(z, settings):
+        given.area[at, layer] += bars.area
+    return given
+
+
+def _extra(z: ZoneInput, settings: Settings) -> Iterator[tuple[NDArray[np.bool_], int, Laid]]:
+    """Extra bars of a zone: points inside the polygon, layer, bars."""
     for extra in z.zone.extra:
         at = inside(z.xyz / 1e3, np.array(extra.polygon, dtype=float), extra.within)
-        given.area[at, settings.names.index(extra.layer)] += Laid(extra.diameter, extra.spacing).area
-    return given
+        yield at, settings.names.index(extra.layer), Laid(extra.diameter, extra.spacing)
+
+
+def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) -> ServiceBars:
+    """Bars of a zone at their own depth, point by point: base and extra bars of a layer lie on the same plane.
+
+    Parameters
+    ----------
+    z : ZoneInput
+        The zone.
+    given : Given
+        Its bars.
+    area : ndarray, shape (p, b)
+        Their area [mm2/mm], nan where they do not count.
+    settings : Settings
+        Of the zone.
+
+    Returns
+    -------
+    ServiceBars
+        The equivalent diameter sum(n phi^2)/sum(n phi) where base and extra bars differ, their common spacing as if
+        the extra bars lay between the others, the axis of their area; the next layer lies on the thickest.
+
+    References
+    ----------
+    EN 1992-1-1:2004, 7.3.4(3), expression (7.12).
+    """
+    shape, sides = area.shape, settings.bars.sides
+    n, thick = np.zeros((4, *shape)), np.zeros(shape)  # sums of phi^0 .. phi^3 over the spacing
+
+    def put(at: Any, layer: int, bars: Laid) -> None:
+        n[:, at, layer] += (bars.diameter ** np.arange(4.0) / bars.spacing).reshape(
+            4, *np.ones(n[0, at, layer].ndim, int)
+        )
+        thick[at, layer] = np.maximum(thick[at, layer], bars.diameter)
+
+    for layer, base in enumerate(given.base):
+        if base is not None:
+            put(slice(None), layer, base)
+    for at, layer, bars in _extra(z, settings):
+        put(at, layer, bars)
+    bare = n[0] == 0.0
+    thick = np.where(bare, settings.bars.diameters, thick)
+    mean = np.where(bare, thick, n[3] / np.where(bare, 1.0, n[2]))  # of the area
+    axes = np.empty(shape)
+    for row in np.unique(thick, axis=0):
+        at = (thick == row).all(1)
+        axes[at] = z.zone.with_diameters([float(d) for d in row]).bars.layers().axes(z.h[at])
+    cover = z.h[:, None] / 2.0 - np.abs(axes) - thick / 2.0
+    mixed = (mean < thick - 1e-9) & (sides != 0)
+    return ServiceBars(
+        area, axes + np.where(mixed, sides * (thick - mean) / 2.0, 0.0),
+        np.where(bare, thick, n[2] / np.where(bare, 1.0, n[1])),
+        one=np.where(bare, np.pi * thick**2 / 4.0, np.pi / 4.0 * n[2] / np.where(bare, 1.0, n[0])),
+        cover=np.where(mixed, cover, np.nan),
+    )  # fmt: skip
 
 
 def bars_of(
@@ -122,5 +201,30 @@ def bars_of(
     return ZoneBars(
         z.name, given, use, bars_frame(z.name, labels, u, given, use, settings),
         use_frame(z.name, labels, use, ultimate.names, settings),
-        given_checks(z.name, labels, u, given, use, ultimate.names, settings),
+        pd.concat(
+            [given_checks(z.name, labels, u, given, use, ultimate.names, settings), spacing_checks(z, given, settings)],
+            ignore_index=True,
+        ),
     )  # fmt: skip
+
+
+def spacing_checks(z: ZoneInput, given: Given, settings: Settings) -> pd.DataFrame:
+    """One row a layer for the table of checks: the widest spacing of bars against the greatest allowed."""
+    rows, bars = [], bars_at_depth(z, given, given.area, settings)
+    for i, name in enumerate(settings.names):
+        at = np.flatnonzero(given.area[:, i] > 0.0)
+        depth = z.h / 2 + np.abs(bars.axes[:, i])
+        most = np.array([settings.standard.greatest_spacing(settings.minimum, z.h[j], depth[j]) for j in at])
+        if not len(at) or not np.isfinite(most).any():
+            continue
+        use = bars.spacing[at, i] / most
+        worst = int(use.argmax())
+        rows.append(
+            {
+                "zone": z.name, "point": z.labels[at[worst]], "check": SPACING + name,
+                "clause": settings.standard.clauses["spacing"], "demand": bars.spacing[at[worst], i],
+                "capacity": most[worst], "unit": "mm", "utilisation": use[worst], "combination": "",
+                "status": "exceeded" if use[worst] > 1.0 + 1e-9 else "ok",
+            }
+        )  # fmt: skip
+    return pd.DataFrame(rows)

@@ -164,7 +164,7 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
     assert mesh is not None
     out = []
     for name, elements in elements_of_zones(job, mesh, faults).items():
-        zone = job.zones[name]
+        zone = job.zones[name].as_laid()
         where = f"{job.path}, zones.{name}"
         h = thickness_of_zone(job, name, mesh, elements, faults)
         bare = ~np.isfinite(results.corner[:, elements].sum(-1)).swapaxes(0, 1).reshape(len(elements), -1).any(1)
@@ -298,7 +298,7 @@ def _bare_zone(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         found = f"{len(job.zones)} zones for a bare table of resultants"
         faults.add(f"{job.path}, zones", found, "one zone takes all its points; a mesh is needed for more")
         return []
-    name, zone = next(iter(job.zones.items()))
+    name, zone = next((n, z.as_laid()) for n, z in job.zones.items())
     p = len(results.point_ids)
     h = np.full(p, zone.thickness) if zone.thickness else results.thickness
     if not np.isfinite(h).all():

@@ -60,6 +60,8 @@ class PunchedPlace:
         Combination that is worst at the face of the area, whose stress and limit stand in `punched`.
     would_do : str
         What would help where it is exceeded.
+    short : bool
+        Whether given bars are less than the least that punching asks for over the place.
     """
 
     place: Place
@@ -72,6 +74,7 @@ class PunchedPlace:
     tops: tuple[bool, ...]
     face_by: int
     would_do: str = ""
+    short: bool = False
 
     @property
     def status(self) -> str:
@@ -79,6 +82,8 @@ class PunchedPlace:
         p = self.punched
         if p.use_face > 1.0:
             return "exceeded: the limit at the face"
+        if self.short:
+            return "exceeded: less than the least bars over it"
         if p.use <= 1.0:
             return "ok"
         if p.reinforcement is None:
@@ -119,6 +124,10 @@ def punch_places(
         worst = _punch(place, zone, area, settings)
         if fixed is None and worst.punched.use > 1.0 and worst.punched.raised <= place.entry.raise_bars:
             worst = _punch(place, zone, area, settings, worst.punched.raised * (1.0 + 1e-9))
+        if fixed is not None and worst.least > 0.0:
+            worst = replace(
+                worst, short=any(_short(place, zone, area, settings, worst.least, top) for top in worst.tops)
+            )
         if worst.status.startswith("exceeded"):
             worst = replace(worst, would_do=_remedies(worst, settings))
         if fixed is None:
@@ -129,6 +138,13 @@ def punch_places(
                 raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.least)
         found.append(worst)
     return found, replace(u, a_s=raised) if found else u
+
+
+def _short(place: Place, zone: ZoneInput, area: Floats, settings: Settings, least: float, top: bool) -> bool:
+    """Whether the bars in tension over a place are less than the least, in a layer, on the mean of its width."""
+    over = steel_over(place, zone, area, settings, top=top)
+    there = np.isfinite(settings.bars.axes(place.h)) & (settings.bars.sides <= 0 if top else settings.bars.sides >= 0)
+    return bool((area[over.points][:, there].mean(0) < least * (1.0 - 1e-9)).any())
 
 
 def steel_of(zone: ZoneInput, u: Ultimate, settings: Settings) -> Floats:
@@ -216,8 +232,8 @@ def _remedies(worst: PunchedPlace, settings: Settings) -> str:
     """What would help a place that is exceeded: each found by checking it."""
     place, load, column = worst.place, worst.load, worst.column
     standard, concrete, steel = settings.standard, settings.concrete, settings.steel
-    out = []
-    for shear in ("links", "studs"):
+    out = [f"{1e3 * worst.least:.0f} mm2/m of bars each way over it"] if worst.short else []
+    for shear in ("links", "studs") if max(worst.punched.use, worst.punched.use_face) > 1.0 else ():
         found = standard.punching(concrete, steel, replace(column, shear=shear), load)
         if found.use_face <= 1.0 and found.reinforcement is not None and not found.reinforcement.why:
             out.append(f"punching {shear}")

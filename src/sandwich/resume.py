@@ -66,7 +66,7 @@ def fresh_job(path: str | Path) -> Job:
     if record.get("digest") != digest(job):
         raise StaleError(f"the job or its tables have changed since {job.results} was made; run the job again")
     laid = record.get("bars", {})
-    zones = {n: z.with_diameters(laid[n]["diameters"]) if n in laid else z for n, z in job.zones.items()}
+    zones = {n: z.with_diameters(laid[n]["diameters"]) if n in laid else z.as_laid() for n, z in job.zones.items()}
     return job.model_copy(update={"zones": zones})
 
 
@@ -173,7 +173,7 @@ def service_key(loads: ServiceLoads, bars: ServiceBars, z: ZoneInput, rule: Serv
     """Digest of what the service state of a zone is made from."""
     asked = repr((rule, z.zone.rule, z.settings(standard).bars, z.zone.concrete, z.zone.steel, standard))
     acts = (loads.cases, loads.factors, loads.situations, loads.h, loads.head, loads.turn)
-    return content([sources(_ROOMS), *acts, bars.area, bars.axes, bars.diameter, asked])
+    return content([sources(_ROOMS), *acts, bars.area, bars.axes, bars.diameter, bars.one, bars.cover, asked])
 
 
 def save_service(path: Path, key: str, before: Service, state: Service, added: Added | None) -> None:

@@ -16,7 +16,7 @@ from sandwich import __version__, compiled
 from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
 from sandwich.combine.table import Combinations
 from sandwich.design.advice import advice, with_advice
-from sandwich.design.bars import BARS
+from sandwich.design.bars import BARS, SPACING
 from sandwich.design.compression import compression_frame
 from sandwich.design.results import TURN, checks_frame, links_frame, steel_frame
 from sandwich.design.sections import ServiceBars
@@ -269,6 +269,8 @@ def _doubtful(
     def ask(zone: str, point: str, check: str | None) -> str:
         if check == TURN:
             return "strength by 6.5.2, without the angle rule"
+        if check is not None and check.startswith(SPACING):
+            return "bars closer together"
         if check is not None and check.startswith(BARS):
             row = checks[(checks["zone"] == zone) & (checks["point"] == point) & (checks["check"] == check)].iloc[0]
             return f"{row['demand']:.0f} mm2/m"
@@ -313,7 +315,7 @@ def _design(
     store = job.results / "store"
     store.mkdir(exist_ok=True)
     save_combinations(store, ultimate)
-    keys = [content([zone_key(z, ultimate, standard), repr(z.zone.rule), repr(z.zone.given)]) for z in zones]
+    keys = [content([zone_key(z, ultimate, standard), repr((z.zone.rule, z.zone.given, z.zone.extra))]) for z in zones]
     held: list[tuple[ZoneInput, Ultimate] | None] = []
     for z, key in zip(zones, keys, strict=True):
         known = last.get("bars", {}).get(z.name, {})

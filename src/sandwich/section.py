@@ -88,6 +88,8 @@ class BarLayers:
         Clear cover to the outermost bars [mm].
     diameter_x, diameter_y : float
         Assumed diameters [mm]; the depths follow from them.
+    top_diameter_x, top_diameter_y : float, optional
+        Those of the top face where they differ [mm].
     outer : {'x', 'y'}
         Direction of the outermost layer of both faces.
     layout : {'both', 'bottom', 'top', 'mid-depth'}
@@ -113,12 +115,15 @@ class BarLayers:
     weight_x: float = 1.0
     weight_y: float = 1.0
     top_turn: float = 0.0
+    top_diameter_x: float | None = None
+    top_diameter_y: float | None = None
 
     def __post_init__(self) -> None:
         for name in ("cover_bottom", "cover_top"):
             if not getattr(self, name) >= 0.0:
                 raise ValueError(f"{name} = {getattr(self, name):g} mm; zero or more is wanted")
-        for name, unit in (("diameter_x", " mm"), ("diameter_y", " mm"), ("weight_x", ""), ("weight_y", "")):
+        of_top = [(n, " mm") for n in ("top_diameter_x", "top_diameter_y") if getattr(self, n) is not None]
+        for name, unit in (("diameter_x", " mm"), ("diameter_y", " mm"), ("weight_x", ""), ("weight_y", ""), *of_top):
             if not getattr(self, name) > 0.0:
                 raise ValueError(f"{name} = {getattr(self, name):g}{unit}; more than zero is wanted")
         for face, lines in (("bottom", self.bottom), ("top", self.top)):
@@ -159,7 +164,9 @@ class BarLayers:
         """Assumed diameters of the layers [mm], shape (b,)."""
         if self.lines:
             return np.array([b.diameter for b in (*self.bottom, *self.top)])
-        return np.array([self.diameter_x, self.diameter_y] * 2)
+        bottom = [self.diameter_x, self.diameter_y]
+        top = [self.top_diameter_x or self.diameter_x, self.top_diameter_y or self.diameter_y]
+        return np.array(bottom + (bottom if self.layout == "mid-depth" else top))
 
     @property
     def sides(self) -> NDArray[np.int64]:
@@ -212,24 +219,25 @@ class BarLayers:
             if np.any(reach > h / 2):
                 raise ValueError(_outside(h, "the curtain at mid-depth is thicker than the section"))
             return e
-        first, second = self.diameter_x, self.diameter_y
-        if self.outer == "y":
-            first, second = second, first
-        depths = [first / 2, first + second / 2]
-        if self.outer == "y":
-            depths.reverse()
+        depths = self._depths()
         for i in range(2):
             if self.layout in ("both", "bottom"):
-                e[..., i] = h / 2 - self.cover_bottom - depths[i]
+                e[..., i] = h / 2 - depths[i]
             if self.layout in ("both", "top"):
-                e[..., i + 2] = -(h / 2 - self.cover_top - depths[i])
+                e[..., i + 2] = -(h / 2 - depths[i + 2])
         for i, side in enumerate((1, 1, -1, -1)):
             past = e[..., i] * side <= 0.0
             if np.any(past):
-                cover = self.cover_bottom if side > 0 else self.cover_top
-                what = f"the {BARS[i]} bar axis is {cover + depths[i % 2]:g} mm below the face, past mid-depth"
+                what = f"the {BARS[i]} bar axis is {depths[i]:g} mm below the face, past mid-depth"
                 raise ValueError(_outside(h[past], what))
         return e
+
+    def _depths(self) -> list[float]:
+        """Depth of each bar axis below its own face [mm]."""
+        out = []
+        for cover, (x, y) in ((self.cover_bottom, self.diameters[:2]), (self.cover_top, self.diameters[2:])):
+            out += [cover + x / 2, cover + x + y / 2] if self.outer == "x" else [cover + y + x / 2, cover + y / 2]
+        return [float(d) for d in out]
 
     def _axes_of_lines(self, h: NDArray[np.float64]) -> NDArray[np.float64]:
         e: list[NDArray[np.float64]] = []

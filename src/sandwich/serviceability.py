@@ -22,7 +22,7 @@ from sandwich.errors import Faults, StaleError
 from sandwich.incoming import Incoming
 from sandwich.job import Job
 from sandwich.job.service import FaceWidths
-from sandwich.meshes import ZoneBars, bars_of, rule_of
+from sandwich.meshes import ZoneBars, bars_at_depth, bars_of, rule_of
 from sandwich.places import places_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.punching import punch_places
@@ -138,10 +138,8 @@ def laid_bars(z: ZoneInput, u: Ultimate, laid: ZoneBars | None, standard: Standa
     assumed = settings.bars.diameters
     if laid is None:
         return ServiceBars(u.a_s, settings.bars.axes(z.h), assumed, laid=False)
-    own = np.array([b.diameter if b is not None else d for b, d in zip(laid.given.base, assumed, strict=True)])
-    of = z.zone.with_diameters([float(d) for d in own]).bars.layers()
     area = np.where((u.failing >= 0)[:, None] & laid.given.chosen, np.nan, laid.given.area)
-    return ServiceBars(area, of.axes(z.h), own)
+    return bars_at_depth(z, laid.given, area, settings)
 
 
 def _largest(z: ZoneInput, settings: Settings, thickest: float) -> float:

@@ -126,7 +126,7 @@ def check_tendons(
             asked.duct, asked.within, asked.E_p, asked.decompression, asked.stress_from, asked.stress_to, asked.range_of
         )
         combined = superpose(mean(z.cases), service.factors)
-        at = ServiceBars(mean(own.area), mean(own.axes), own.diameter)
+        at = ServiceBars(mean(own.area), mean(own.axes), mean(own.diameter), one=mean(own.one))
         stresses = check_tendon(
             combined,
             service.situations,

@@ -134,7 +134,7 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
 def _as_laid(changed: Job, job: Job, written: Job) -> Job:
     """The changed job with the diameters that the run laid, in zones whose bars are not what is tried."""
     zones = {
-        n: z.model_copy(update={"bars": job.zones[n].bars}) if z.bars == written.zones[n].bars else z
+        n: z.model_copy(update={"bars": job.zones[n].bars}) if z.bars == written.zones[n].bars else z.as_laid()
         for n, z in changed.zones.items()
     }
     return changed.model_copy(update={"zones": zones})

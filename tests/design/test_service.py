@@ -11,6 +11,7 @@ from numpy.testing import assert_allclose
 from sandwich.design.added import ServiceLoads, add_steel, smaller_bars
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import NO_BARS, ServiceRule, check_service
+from sandwich.design.service_tables import service_checks
 from sandwich.design.settings import Settings
 from sandwich.mechanics import cracked
 from sandwich.section import BarLayers, BarLine, Concrete, Steel
@@ -129,12 +130,10 @@ def test_limits_of_stress_and_of_diameters():
     loads = [[0, 0, 0, 120e3, 0, 0]]
     strained = [check(loads, [1.2, 1, 1, 1], rule=replace(RULE, imposed=i)) for i in (False, True)]
     assert_allclose(strained[0].steel, strained[1].steel)
-    # table 7.2N for 0.3 mm: 16 mm up to 240 MPa; less strong concrete lowers its diameters; the smallest stress it has
-    assert stress_of_diameter(16.0, 0.3, 2.9, 500.0) == 240.0
-    assert stress_of_diameter(14.0, 0.3, 2.9, 500.0) == 260.0
-    assert stress_of_diameter(16.0, 0.3, 1.45, 500.0) == 160.0
-    assert stress_of_diameter(40.0, 0.3, 2.9, 500.0) == 160.0
-    assert stress_of_diameter(5.0, 0.3, 2.9, 420.0) == 420.0
+    # table 7.2N for 0.3 mm: 16 mm up to 240 MPa; nothing past the table, nor for widths below it
+    found = stress_of_diameter(np.array([16.0, 14.0, 32.0, 33.0, 5.0]), 0.3, 420.0)
+    assert_allclose(found, [240.0, 260.0, 160.0, np.nan, 420.0])
+    assert np.isnan(stress_of_diameter(np.array([5.0]), 0.1, 420.0)).all()
 
 
 def test_pure_shear_is_twice_the_strain_of_its_bars():
@@ -262,9 +261,24 @@ def test_what_each_standard_asks():
     least = [
         check(rows, area, rule=replace(RULE, least=k)).least[0] for k in ("none", "bending", "tension", "restraint")
     ]
-    # 0.4 k f_ctm h/2 and k f_ctm h/2 over the 280 MPa that table 7.2N allows bars of 12 mm
-    assert_allclose(least[1], [0.4 * F_CTM * 150 / 280] + [0.0] * 3, rtol=0.01)
-    assert_allclose(least[2:], F_CTM * 150 / 280, rtol=0.01)
+    # 0.4 k f_ctm h/2 and k f_ctm h/2 over the stress of table 7.2N at phi*_s by (7.6N), (7.7N): 14.4 mm, 11.5 or 15.4 mm
+    more = 2.9 / F_CTM
+    assert_allclose(least[1], [0.4 * F_CTM * 150 / (280 - 10 * (14.4 * more - 12))] + [0.0] * 3, rtol=1e-6)
+    outer, inner = (F_CTM * 150 / s for s in (280 + 20 * (12 - 11.52 * more), 280 - 10 * (15.36 * more - 12)))
+    assert_allclose(least[2:], [[outer, inner] * 2] * 2, rtol=1e-6)
+    # by hand with (7.6N) and (7.7N): 250 mm, cover 35, 16 mm in bending, 12 mm in tension
+    for kind, phi, want in (("bending", 16.0, 0.781), ("tension", 12.0, 1.494)):
+        s = settings(bars=BarLayers(35.0, 35.0, phi, phi))
+        found = check([[0, 0, 0, 70e3, 0, 0]], area, s, replace(RULE, least=kind), 250.0)
+        assert found.least[0, 0] == pytest.approx(want, rel=0.002)
+    # past the table: no number, and the row says so
+    s = settings(bars=BarLayers(60.0, 60.0, 32.0, 32.0))
+    found = check([[0, 0, 0, 70e3, 0, 0]], area, s, replace(RULE, least="bending"))
+    assert np.isnan(found.least[0, 0])
+    rows = service_checks(
+        "z", np.array(["1"], dtype=object), found, ["q"], np.full((1, 4), 0.9), s, replace(RULE, least="bending")
+    )
+    assert rows.set_index("check").loc["least steel for cracking", "status"].startswith("not checked: the table")
     saved = check([[0, 0, 0, 15e3, 0, 0]], area, rule=replace(RULE, uncracked="saves"))
     assert saved.cracking[0] <= 0.0
     assert saved.width.max() == 0.0

@@ -86,14 +86,14 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
     """
     start, there = np.nan_to_num(bars.area), np.isfinite(bars.axes)
     most = np.where(there, settings.standard.greatest_steel(loads.h)[:, None], 0.0)
-    area = np.maximum(start, np.where(there, found.least, 0.0))
+    area = np.maximum(start, np.where(there, np.nan_to_num(found.least), 0.0))
     todo = np.flatnonzero((np.nan_to_num(wanting(found, rule), nan=0.0) > 1.0) | (area > start + 1e-12).any(1))
     todo = todo[np.isfinite(bars.area[todo]).all(1)]
     enough = np.ones(len(start), dtype=bool)
     for _ in range(_ROUNDS):
         if not len(todo):
             break
-        held = replace(bars, area=area[todo], axes=bars.axes[todo])
+        held = replace(bars.part(todo), area=area[todo])
         state = loads.at(todo).check(held, settings, rule)
         more = wanting(state, rule) > 1.0
         todo = todo[more]
@@ -157,8 +157,8 @@ def smaller_bars(
     Crack width by the standard of the settings: finer bars at the same steel crack finer.
     """
     own = np.isin(settings.bars.sides, (0, 1 if face == 0 else -1)) & np.isfinite(bars.axes[0])
-    for d in sorted((d for d in diameters if d < bars.diameter[own].max()), reverse=True):
-        trial = replace(bars, diameter=np.where(own, np.minimum(bars.diameter, d), bars.diameter))
+    for d in sorted((d for d in diameters if d < bars.diameter[0, own].max()), reverse=True):
+        trial = bars.finer(own, d)
         if (trial.spacing[0, own] < least_spacing - 1e-9).any():
             return None
         if loads.check(trial, settings, rule).cracking_use(rule)[0, face] <= 1.0:

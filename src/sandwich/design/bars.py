@@ -10,27 +10,31 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
+from sandwich.design.fields import compressed_depth
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_rows
 from sandwich.design.ultimate import Ultimate, fields_and_links
 from sandwich.mechanics.inplane import membrane_factor
-from sandwich.mechanics.limit import load_factor
+from sandwich.mechanics.limit import LimitState, cracked_load_factor
 from sandwich.mechanics.superpose import superpose
+from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
 WORST: Final = 12  # points of a zone that get a limit analysis
 _COMBINATIONS: Final = 3  # heaviest combinations of such a point, more where more are short
 _STEEL: Final = 7.85e-6  # kg/mm3
 BARS: Final = "bars: "
+SPACING: Final = "spacing of bars: "
 NO_MESH: Final = "no bars of the rule are enough"
 
 
 @dataclass(frozen=True)
 class BarRule:
-    """What may be chosen: diameters [mm], spacings from..to in steps [mm]."""
+    """What may be chosen: diameters [mm], spacings from..to in steps [mm], with least concrete between bars [mm]."""
 
     diameters: tuple[float, ...]
     spacings: tuple[float, ...]
+    clear: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -57,7 +61,7 @@ def choose(required: float, rule: BarRule) -> Laid | None:
     >>> str(choose(1.0, BarRule((10.0, 12.0, 16.0), (100.0, 150.0, 200.0))))
     '16/200'
     """
-    options = [Laid(d, s) for d in rule.diameters for s in rule.spacings]
+    options = [Laid(d, s) for d in rule.diameters for s in rule.spacings if s - d >= rule.clear]
     enough = [o for o in options if o.area >= required * (1.0 - 1e-9)]
     return min(enough, key=lambda o: (round(o.area, 9), -o.spacing)) if enough else None
 
@@ -200,7 +204,6 @@ def _factor(
     """Least load factor of the heaviest combinations of one point, and which one it is."""
     combined = superpose(case, factors)
     axes = settings.bars.axes(h)
-    there = np.isfinite(axes[0])
     strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
     loaded = fields_and_links(combined, strengths, situations, h, axes, settings, u.shear.support[i : i + 1])
     rows, carried = loaded.fields.rows, loaded.pushed[0]
@@ -211,13 +214,35 @@ def _factor(
     # a combination whose own field lies within the bars holds by that field; every other one is analysed
     count = max(_COMBINATIONS, int((need > 1.0).sum()))
     for k in np.argsort(-need, kind="stable")[:count]:
-        half = np.array([rows.witness.fc_bottom[k], rows.witness.fc_top[k]])
-        state = load_factor(
-            carried[k, :6], float(h[0]), axes[0, there], settings.bars.angles[there], area[there] * rows.f_yd[k],
-            np.repeat(half, 20), compressed_bars=0.0, layers=40,
-        )  # fmt: skip
-        found.append((state.lower if np.isfinite(state.lower) else 0.0, int(k)))
+        factor = _carried(carried[k, :6], float(h[0]), axes[0], area, strengths[k], settings)
+        found.append((max(factor, 1.0) if need[k] <= 1.0 else factor, int(k)))
     return min(found)
+
+
+def _carried(demand: Floats, h: float, axes: Floats, area: Floats, s: Strengths, settings: Settings) -> float:
+    """Load factor of given bars with strengths that fit the field found; zero without one."""
+    there = np.isfinite(axes)
+    angles = settings.bars.angles[there]
+    cracked = s.fc_cracked * (1.0 - s.per_degree * s.most_turned)
+    full = cracked_load_factor(
+        demand, h, axes[there], angles, s.f_yd * area[there], cracked, max(s.fc_bending, cracked)
+    )  # fmt: skip
+    best = full.lower if np.isfinite(full.lower) else 0.0
+    if not s.by_strain or ((full.bars > 0.0).any() and _yields(full, h, axes, s)):
+        return float(best)
+    cracked = min(cracked, s.fc_uncracked)
+    low = cracked_load_factor(demand, h, axes[there], angles, s.f_yd_deep * area[there], cracked, s.fc_uncracked)
+    return float(low.lower) if np.isfinite(low.lower) else 0.0
+
+
+def _yields(state: LimitState, h: float, axes: Floats, s: Strengths) -> bool:
+    """Whether the compressed depth of a field in layers keeps the limit at which its bars yield."""
+    mean = (state.concrete[:, 0] + state.concrete[:, 1]) / 2
+    pressed = np.hypot((state.concrete[:, 0] - state.concrete[:, 1]) / 2, state.concrete[:, 2]) - mean
+    t = (pressed / state.fc).reshape(2, -1).sum(1) * h / len(state.fc)
+    bars = np.zeros(len(axes))
+    bars[np.isfinite(axes)] = state.bars
+    return bool(compressed_depth(bars[None, None], t[None, None], [s], np.array([h]), axes[None])[0, 0] <= 1.0)
 
 
 def bars_frame(

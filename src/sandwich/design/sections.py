@@ -17,25 +17,45 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class ServiceBars:
-    """Bars as they are looked at: area (p, b) [mm2/mm], axes (p, b) below mid-depth, diameters (b,) [mm].
+    """Bars as they are looked at: area (p, b) [mm2/mm], axes (p, b) below mid-depth, diameters (b,) or (p, b) [mm].
 
-    Bars that are only required have not been laid at a spacing yet, and count as close to each other.
+    Bars that are only required have not been laid at a spacing yet, and count as close to each other. Where bars of
+    several diameters make a layer, `diameter` is the equivalent one, `one` the mean area of a bar (p, b) [mm2] and
+    `cover` that to its bars (p, b) [mm], nan where it follows from axis and diameter.
     """
 
     area: Floats
     axes: Floats
     diameter: Floats
     laid: bool = True
+    one: Floats = None  # type: ignore[assignment]  # made from the diameter
+    cover: Floats = None  # type: ignore[assignment]
+
+    def __post_init__(self) -> None:
+        shape = self.area.shape
+        object.__setattr__(self, "diameter", np.broadcast_to(self.diameter, shape).copy())
+        if self.one is None:
+            object.__setattr__(self, "one", np.pi * self.diameter**2 / 4.0)
+        if self.cover is None:
+            object.__setattr__(self, "cover", np.full(shape, np.nan))
 
     @property
     def spacing(self) -> Floats:
         """Spacing of the bars (p, b) [mm], inf where there are none."""
         with np.errstate(divide="ignore"):
-            return np.where(self.area > 0.0, np.pi * self.diameter**2 / 4.0 / self.area, np.inf)
+            return np.asarray(np.where(self.area > 0.0, self.one / self.area, np.inf))
 
     def part(self, at: Any) -> ServiceBars:
         """The same for some points."""
-        return replace(self, area=self.area[at], axes=self.axes[at])
+        return ServiceBars(
+            self.area[at], self.axes[at], self.diameter[at], self.laid, self.one[at], self.cover[at]
+        )  # fmt: skip
+
+    def finer(self, own: NDArray[np.bool_], diameter: float) -> ServiceBars:
+        """The same areas in bars of a diameter [mm] at most, in the layers `own` (b,)."""
+        finer = np.where(own, np.minimum(self.diameter, diameter), self.diameter)
+        one = np.where(finer < self.diameter, np.pi * finer**2 / 4.0, self.one)
+        return replace(self, diameter=finer, one=one, cover=np.where(own, np.nan, self.cover))
 
 
 @dataclass(frozen=True)
@@ -50,6 +70,7 @@ class Sections:
     area: Floats
     spacing: Floats
     diameter: Floats
+    cover: Floats
     laid: bool
     E_c: float
 
@@ -59,7 +80,7 @@ class Sections:
         state = CrackedState(s.strain[rows], s.curvature[rows], s.bar_stress[rows], s.status[rows], s.residual[rows])
         return Sections(
             state, self.rows[rows], self.h[rows], self.axes[rows], self.angles[rows], self.area[rows],
-            self.spacing[rows], self.diameter, self.laid, self.E_c,
+            self.spacing[rows], self.diameter[rows], self.cover[rows], self.laid, self.E_c,
         )  # fmt: skip
 
     def face(self, side: int, settings: Settings) -> FaceCrack:
@@ -67,9 +88,9 @@ class Sections:
         own = np.isin(settings.bars.sides, (0, side)) & np.isfinite(self.axes)
         area, E_s = np.where(own, self.area, 0.0), settings.steel.E_s
         cover = self.h[:, None] / 2.0 - side * np.nan_to_num(self.axes) - self.diameter / 2.0
+        cover = np.where(np.isfinite(self.cover), self.cover, cover)
         stress = np.nan_to_num(self.state.bar_stress)
-        phi = np.broadcast_to(self.diameter, area.shape)
-        layers = FaceBars(area, stress, stress / E_s, phi, cover, self.spacing, self.angles, self.laid)
+        layers = FaceBars(area, stress, stress / E_s, self.diameter, cover, self.spacing, self.angles, self.laid)
         found = crack_of_face(self.state, self.rows, self.h, self.axes, layers, side, E_c=self.E_c, E_s=E_s)
         curtain = settings.bars.sides == 0
         if not curtain.any():
@@ -86,7 +107,9 @@ def sections_of(
     p, k, _ = combined.shape
     rows = combined[..., :6].reshape(p * k, 6)
     angles = settings.bars.angles + np.where(settings.bars.sides < 0, turn[:, None], 0.0)
-    thick, axes, angles, area, spacing = (np.repeat(v, k, 0) for v in (h, bars.axes, angles, bars.area, bars.spacing))
+    thick, axes, angles, area, spacing, diameter, cover = (
+        np.repeat(v, k, 0) for v in (h, bars.axes, angles, bars.area, bars.spacing, bars.diameter, bars.cover)
+    )
     E_c = settings.standard.modulus(settings.concrete, creep)
     state = cracked_section(rows, thick, axes, angles, area, E_c=E_c, E_s=settings.steel.E_s)
-    return Sections(state, rows, thick, axes, angles, area, spacing, bars.diameter, bars.laid, E_c)
+    return Sections(state, rows, thick, axes, angles, area, spacing, diameter, cover, bars.laid, E_c)

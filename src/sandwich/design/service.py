@@ -341,12 +341,12 @@ def _least(
         pulls |= (np.nan_to_num(s.state.bar_stress).reshape(p, k, -1) > 1e-6).any(1)
     angles = next(iter(found.values())).angles[::k]
     widths = [min(v) for v in rule.widths.values()]
-    for i in range(len(bars.diameter)):
+    for i in range(len(settings.names)):
         n = along(combined[..., :3] * np.array([1.0, 1.0, 2.0]), angles[:, [i]])
         sigma_c = -n.max(1) / h  # the least compression asks for most
         first = FirstCracks(
-            rule.least, settings.concrete, settings.steel, h, sigma_c, float(bars.diameter[i]),
-            max(min(widths, default=0.3), 0.2), rule.part,
+            rule.least, settings.concrete, settings.steel, h, sigma_c, bars.diameter[:, i],
+            np.where(there[:, i], h / 2.0 - np.abs(bars.axes[:, i]), 0.5 * h), min(widths, default=0.3), rule.part,
         )  # fmt: skip
         out[:, i] = settings.standard.least_for_cracking(first)
     return np.where(there & (pulls | (rule.least != "bending")), out, 0.0)

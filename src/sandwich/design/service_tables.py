@@ -23,6 +23,8 @@ UNCROSSED: Final = "exceeded: no bars of the face cross it"
 CONCRETE: Final = "compression of concrete"
 BARS: Final = "tension of bars"
 LEAST: Final = "least steel for cracking"
+ENDS: Final = "the tables end; the width counts"
+TABLE_ENDS: Final = "not checked: the table of bar stresses ends; smaller bars or a wider crack would do"
 AGES: Final = np.array(["short", "long"], dtype=object)
 
 
@@ -103,6 +105,9 @@ def service_checks(
         with np.errstate(divide="ignore", invalid="ignore"):
             ratio = np.where(s.least > 0.0, s.least / area, 0.0)
         at, most = np.arange(len(area)), np.nan_to_num(ratio, nan=0.0).argmax(1)
+        # a layer for which the rule has no answer speaks where no other one is short
+        ended = np.isnan(s.least)
+        most = np.where(ended.any(1) & ~(ratio[at, most] > 1.0), ended.argmax(1), most)
         demand, there = 1e3 * s.least[at, most], 1e3 * area[at, most]
         clause = standard.clauses["least for cracking"]
         rows.append((LEAST, clause, demand, there, "mm2/m", ratio[at, most], np.full(len(area), -1), None))
@@ -111,11 +116,15 @@ def service_checks(
         verdict = np.where(use > 1.0 + 1e-9, EXCEEDED, OKAY).astype(object)
         if check.startswith("cracks by bars") and not rule.quick_rules:
             verdict[use > 1.0] = "past the tables; the width counts"
+            verdict[np.isinf(use)] = ENDS
+        if check == LEAST:
+            verdict[np.isnan(demand)] = TABLE_ENDS
+        shown = np.where(s.good & (verdict != ENDS), use, np.nan)
         parts.append(
             pd.DataFrame(
                 {
                     "zone": zone, "point": labels, "check": check, "clause": clause, "demand": demand,
-                    "capacity": capacity, "unit": unit, "utilisation": np.where(s.good, use, np.nan),
+                    "capacity": capacity, "unit": unit, "utilisation": shown,
                     "combination": of[by], "loading": "" if long is None else AGES[long * 1],
                     "status": np.where(s.good, verdict, state),
                 }

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from pydantic import Field, field_validator, model_validator
 
@@ -22,6 +22,9 @@ from sandwich.job.base import (
 )
 from sandwich.job.service import ServiceChecks
 from sandwich.section import BarLayers, BarLine, Concrete, Layout, Steel
+
+CLEAR: Final = 20.0  # mm of concrete between bars, EN 1992-1-1, 8.2(2); other standards ask for more
+Diameter = Annotated[Millimetres, Field(ge=3.0, le=60.0)]
 
 
 class Direction(Model):
@@ -66,6 +69,8 @@ class Bars(Model):
     cover_top: Millimetres0 = 30.0
     diameter_x: Millimetres = 12.0
     diameter_y: Millimetres = 12.0
+    top_diameter_x: Millimetres | None = None
+    top_diameter_y: Millimetres | None = None
     outer: Literal["x", "y"] = "x"
     weight_x: Positive = 1.0
     weight_y: Positive = 1.0
@@ -94,8 +99,17 @@ class Peaks(Model):
 class Mesh(Model):
     """Parallel bars [mm]."""
 
-    diameter: Millimetres
-    spacing: Millimetres
+    diameter: Diameter
+    spacing: Annotated[Millimetres, Field(le=1000.0)]
+
+    @model_validator(mode="after")
+    def _concrete_between(self) -> Mesh:
+        if self.spacing - self.diameter < CLEAR:
+            raise ValueError(
+                f"bars of {self.diameter:g} mm at {self.spacing:g} mm leave {self.spacing - self.diameter:g} mm of "
+                f"concrete between them; {CLEAR:g} mm or more is wanted"
+            )
+        return self
 
 
 class Extra(Mesh):
@@ -115,7 +129,7 @@ class Extra(Mesh):
 class Rule(Model):
     """Bars that may be chosen as the base mesh of a zone: diameters, spacings from..to in steps [mm]."""
 
-    diameters: tuple[Millimetres, ...] = (8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0, 28.0, 32.0)
+    diameters: tuple[Diameter, ...] = (8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0, 28.0, 32.0)
     least: Millimetres = 100.0
     most: Millimetres = 250.0
     step: Millimetres = 25.0
@@ -126,6 +140,12 @@ class Rule(Model):
             raise ValueError("no diameter; give one or more")
         if self.most < self.least:
             raise ValueError(f"spacings from {self.least:g} to {self.most:g} mm; give most not below least")
+        if self.most > 1000.0 or self.least < 40.0:
+            raise ValueError(f"spacings from {self.least:g} to {self.most:g} mm; from 40 to 1000 mm is wanted")
+        if (self.most - self.least) / self.step > 200.0:
+            raise ValueError(f"step = {self.step:g} mm gives more than 200 spacings; a larger step is wanted")
+        if self.most - min(self.diameters) < CLEAR:
+            raise ValueError(f"no diameter leaves {CLEAR:g} mm between bars at {self.most:g} mm; give wider spacings")
         return self
 
     @property
@@ -255,8 +275,20 @@ class Zone(Model):
             ]
             update: dict[str, object] = {"bottom": tuple(lines[: len(b.bottom)]), "top": tuple(lines[len(b.bottom) :])}
         else:
-            update = {"diameter_x": max(diameters[0::2]), "diameter_y": max(diameters[1::2])}
+            names = ("diameter_x", "diameter_y", "top_diameter_x", "top_diameter_y")
+            if b.layout == "mid-depth":
+                diameters = [max(diameters[0::2]), max(diameters[1::2])] * 2
+            update = dict(zip(names, diameters, strict=True))
         return self.model_copy(update={"bars": b.model_copy(update=update)})
+
+    def as_laid(self) -> Zone:
+        """The zone with the diameters of the bars it is given; extra bars count where they are thicker."""
+        layers = self.bars.layers()
+        diameters = [float(d) for d in layers.diameters]
+        for i, name in enumerate(layers.names(self.faces.bottom, self.faces.top)):
+            own = [self.given[name].diameter] if name in self.given else [diameters[i]]
+            diameters[i] = max(own + [e.diameter for e in self.extra if e.layer == name])
+        return self.with_diameters(diameters) if diameters != layers.diameters.tolist() else self
 
     @property
     def concrete(self) -> Concrete:

@@ -9,11 +9,13 @@ mechanism is a plane of strains; the work of the resultants on it bounds the ste
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 Floats = NDArray[np.float64]
+MIDDLE: Final = 0.1  # of the thickness: bars nearer to mid-depth belong to both halves
 
 
 @dataclass(frozen=True)
@@ -222,9 +224,28 @@ def lower_bound(
     return np.asarray(np.maximum(work / np.maximum(asked, 1.0), 0.0))
 
 
+def sides_of(axes: ArrayLike, h: ArrayLike) -> NDArray[np.int64]:
+    """Half that bars lie in: 1 bottom, -1 top, 0 near mid-depth, where they belong to both."""
+    e, h = np.asarray(axes, dtype=float), np.asarray(h, dtype=float)
+    return np.asarray(np.where(e > MIDDLE * h, 1, np.where(e < -MIDDLE * h, -1, 0)))
+
+
+def keeps_cracked_rule(forces: Floats, axes: Floats, h: float, fc: Floats, fc_cracked: float) -> bool:
+    """Whether no half whose bars pull counts on more than the strength of cracked concrete.
+
+    `fc` (layers,) are the strengths that equal layers from the bottom up count on [MPa]. Of bars near mid-depth one
+    half at least is cracked.
+    """
+    pulls = forces > 1e-6 * max(float(np.abs(forces).max(initial=0.0)), 1e-9)
+    sides, middle = sides_of(axes, h), len(fc) // 2
+    weak = {1: fc[:middle].max() <= fc_cracked, -1: fc[middle:].max() <= fc_cracked}
+    of_faces = all(weak[side] for side in (1, -1) if (pulls & (sides == side)).any())
+    return bool(of_faces and (weak[1] or weak[-1] or not (pulls & (sides == 0)).any()))
+
+
 def layered_violation(
     demand: Floats, axes: Floats, angles: Floats, forces: Floats, capacity: Floats, pressed: float, stress: Floats,
-    fc: float, h: float,
+    fc: ArrayLike, h: float,
 ) -> float:  # fmt: skip
     """Largest violation of a field in many layers that one set of resultants is to be carried by.
 
@@ -238,7 +259,7 @@ def layered_violation(
         Part of their strength that bars carry in compression [-].
     stress : ndarray, shape (layers, 3)
         Stresses of equal layers of concrete from the bottom up [MPa].
-    fc : float
+    fc : array_like, shape () or (layers,)
         Strength of the concrete [MPa].
     h : float
         Thickness [mm].
@@ -248,7 +269,7 @@ def layered_violation(
     float
         Of equilibrium, of the strength of bars and of the concrete, which carries no tension [N/mm].
     """
-    t = h / len(stress)
+    t, fc = h / len(stress), np.asarray(fc, dtype=float)
     y = h / 2 - t * (np.arange(len(stress)) + 0.5)
     bars = forces[:, None] * dyads(angles)
     residual = np.concatenate(

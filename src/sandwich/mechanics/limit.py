@@ -7,13 +7,16 @@ the factor it cannot pass (upper bound).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import functools
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 import clarabel
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy.sparse import csc_matrix, kron, vstack
+
+from sandwich.mechanics.certificate import sides_of
 
 Floats = NDArray[np.float64]
 LAYERS: Final = 40
@@ -35,6 +38,8 @@ class LimitState:
         Stresses of the layers from the bottom up [MPa].
     mechanism : ndarray, shape (6,)
         Strains of mid-depth eps_x, eps_y, gamma_xy and curvatures [1/mm] of the failure.
+    fc : ndarray, shape (layers,)
+        Strength that the layers count on [MPa].
     """
 
     lower: float
@@ -42,6 +47,7 @@ class LimitState:
     bars: Floats
     concrete: Floats
     mechanism: Floats
+    fc: Floats
 
 
 def _dyads(angles: Floats) -> Floats:
@@ -52,21 +58,28 @@ def _dyads(angles: Floats) -> Floats:
 def _concrete(count: int, fc: Floats, first: int, size: int) -> tuple[list[Any], list[Floats], list[Any]]:
     """Cones of `count` fields of layer stresses from variable `first` on: none in tension, none above fc (layers,)."""
     number = len(fc) * count
+    right = []
+    for offset in (0.0 * fc, 2.0 * fc):
+        b = np.zeros(3 * number)
+        b[::3] = np.tile(offset, count)
+        right.append(b)
+    return _cone_rows(number, first, size), right, [clarabel.SecondOrderConeT(3)] * (2 * number)
+
+
+@functools.lru_cache(maxsize=32)
+def _cone_rows(number: int, first: int, size: int) -> list[Any]:
+    """Rows of the cones of `number` tensors: first those of no tension, then those of the strength."""
     # (a, b, c): trace, difference, twice the shear
     map3 = np.array([[1.0, 1.0, 0.0], [1.0, -1.0, 0.0], [0.0, 0.0, 2.0]])
     eye = np.eye(number)
     free_of_tension = kron(eye, map3 * np.array([[1.0], [1.0], [1.0]]))
     within = kron(eye, map3 * np.array([[-1.0], [1.0], [1.0]]))
-    rows, right, cones = [], [], []
-    for block, offset in ((free_of_tension, 0.0 * fc), (within, 2.0 * fc)):
+    rows = []
+    for block in (free_of_tension, within):
         whole = csc_matrix((3 * number, size)).tolil()
         whole[:, first : first + 3 * number] = block
         rows.append(whole.tocsc())
-        b = np.zeros(3 * number)
-        b[::3] = np.tile(offset, count)
-        right.append(b)
-        cones += [clarabel.SecondOrderConeT(3)] * number
-    return rows, right, cones
+    return rows
 
 
 def _solve(price: Floats, rows: list[Any], right: list[Floats], cones: list[Any]) -> Any:
@@ -139,7 +152,7 @@ def load_factor(
     scaled = load / units
     largest = float(np.abs(scaled).max(initial=0.0))
     if largest == 0.0:
-        return LimitState(UNLIMITED, UNLIMITED, np.zeros(b), np.zeros((layers, 3)), np.zeros(6))
+        return LimitState(UNLIMITED, UNLIMITED, np.zeros(b), np.zeros((layers, 3)), np.zeros(6), profile)
     scaled = scaled / largest
     size = 1 + b + 3 * layers
     balance = np.zeros((6, size))
@@ -166,11 +179,73 @@ def load_factor(
     x = np.array(found.x)
     if "Solved" not in str(found.status):
         nothing = np.full(6, np.nan)
-        return LimitState(np.nan, np.nan, np.full(b, np.nan), np.full((layers, 3), np.nan), nothing)
+        return LimitState(np.nan, np.nan, np.full(b, np.nan), np.full((layers, 3), np.nan), nothing, profile)
     mechanism = np.array(found.z)[:6] / np.array([1.0, 1.0, 1.0, h, h, h])
     upper = _upper(load, h, e, dyads, force, least, profile, mechanism)
     concrete = x[1 + b :].reshape(layers, 3) * top
-    return LimitState(float(x[0]) / largest, upper, x[1 : 1 + b] * top * h, concrete, mechanism)
+    return LimitState(float(x[0]) / largest, upper, x[1 : 1 + b] * top * h, concrete, mechanism, profile)
+
+
+def cracked_load_factor(
+    resultants: ArrayLike,
+    h: float,
+    e: ArrayLike,
+    angles: ArrayLike,
+    force: ArrayLike,
+    fc_cracked: float,
+    fc_whole: float,
+    *,
+    layers: int = LAYERS,
+) -> LimitState:
+    """Largest factor by a field that counts on whole concrete only in a half whose bars do not pull.
+
+    Parameters
+    ----------
+    resultants : array_like, shape (6,)
+        nx ny nxy [N/mm], mx my mxy [N].
+    h : float
+        Thickness [mm].
+    e, angles, force : array_like, shape (b,)
+        Bar axes, positive towards the bottom [mm], directions [rad], strengths A_s f_y in tension [N/mm].
+    fc_cracked, fc_whole : float
+        Strength of cracked and of whole concrete [MPa].
+    layers : int
+        Layers of constant stress, an even number.
+
+    Returns
+    -------
+    LimitState
+        The best of four states, each half cracked or whole. Bars of a whole half, and bars at mid-depth where both
+        are whole, are left out, so that every state keeps the rule by itself. Its upper factor holds in that state.
+
+    References
+    ----------
+    Lower bound theorem of limit analysis; strengths as in `settle.py`.
+
+    Examples
+    --------
+    >>> state = cracked_load_factor([0, 0, 0, 60e3, 0, 0], 250.0, [90.0, -90.0], [0.0, 0.0], [300.0] * 2, 10.0, 20.0)
+    >>> float(state.fc[0]), float(state.fc[-1]), round(state.lower, 2)
+    (10.0, 20.0, 1.03)
+    """
+    e, angles, force = (np.asarray(v, dtype=float) for v in (e, angles, force))
+    sides = sides_of(e, h)
+    best = None
+    for bottom, top in ((True, True), (True, False), (False, True), (False, False)):
+        if fc_whole <= fc_cracked and not (bottom and top):
+            break
+        pulls = np.where(sides > 0, bottom, np.where(sides < 0, top, bottom or top))
+        half = [fc_cracked if cracked else fc_whole for cracked in (bottom, top)]
+        state = load_factor(
+            resultants, h, e[pulls], angles[pulls], force[pulls], np.repeat(half, layers // 2), compressed_bars=0.0,
+            layers=layers,
+        )  # fmt: skip
+        if best is None or state.lower > best.lower or np.isnan(best.lower):
+            bars = np.zeros(e.size)
+            bars[pulls] = state.bars
+            best = replace(state, bars=bars)
+    assert best is not None
+    return best
 
 
 def _upper(

@@ -199,9 +199,10 @@ def _zone(z: ZoneInput, result: RunResult, shown: Shown) -> dict[str, Any]:
     thick = sorted({f"{v * mm:.4g}" for v in z.h}, key=float)
     b, layers = z.zone.bars, z.zone.bars.layers()
     each = zip(layers.names(), layers.diameters * mm, strict=True)
-    laid = f"{b.layout}; diameters x {b.diameter_x * mm:.4g}, y {b.diameter_y * mm:.4g}; outermost {b.outer}"
+    way = ", ".join(f"{name} {diameter:.4g}" for name, diameter in each)
+    laid = f"{b.layout}; diameters {way}; outermost {b.outer}"
     if layers.lines:
-        laid = "from the faces inward: " + ", ".join(f"{name} {diameter:.4g}" for name, diameter in each)
+        laid = f"from the faces inward: {way}"
     d = z.zone.direction
     along = {
         "vector": f"vector {d.vector}",

@@ -51,8 +51,8 @@ class StressLimits:
 class FirstCracks:
     """What least steel against cracking is asked for: bending, tension or restraint, and the section.
 
-    Thickness (p,) [mm], mean stress with compression positive (p,) [MPa], diameter and width allowed [mm], tensile
-    strength when cracks are first expected over f_ctm [-].
+    Thickness, mean stress with compression positive [MPa], diameter of the bars and the depth of their axes below the
+    face [mm], each (p,); width allowed [mm], tensile strength when cracks are first expected over f_ctm [-].
     """
 
     rule: str
@@ -60,6 +60,7 @@ class FirstCracks:
     steel: Steel
     h: Floats
     sigma_c: Floats
-    diameter: float
+    diameter: Floats
+    depth: Floats
     width: float
     part: float

@@ -164,7 +164,7 @@ class Standard(Protocol):
         """Control of cracks without a width, for widths allowed [mm]; None where the standard has none."""
 
     def least_for_cracking(self, of: FirstCracks) -> Floats:
-        """Least steel of one face and direction against cracking in bending or tension [mm2/mm]."""
+        """Least steel of one face and direction against cracking [mm2/mm]; nan where a table of the rule ends."""
 
     def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
         """Width of cracks through a wall that holds water back, and compressed depth that stops them [mm].

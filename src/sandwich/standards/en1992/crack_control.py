@@ -10,7 +10,7 @@ import numpy as np
 from sandwich.mechanics.crack import FaceCrack
 from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.cracks import CrackWidth, QuickCheck, StressLimits
+from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
 from sandwich.standards.en1992 import crack_steel, cracking, materials, stresses
 
 K_T: Final = {True: 0.4, False: 0.6}  # 7.3.4(2): long and short-term loading
@@ -117,8 +117,7 @@ def by_tables(concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck:
     phi, spacing = bars.diameter[rows, most], bars.spacing[rows, most]
     with np.errstate(divide="ignore", invalid="ignore"):
         by_diameter = phi / phi_s <= spacing / s
-    there = (sigma > 0.0) & (np.asarray(limit) >= 0.2 - 1e-9)  # the tables begin there
-    demand = np.where(there, np.where(by_diameter, phi, spacing), 0.0)
+    demand = np.where(sigma > 0.0, np.where(by_diameter, phi, spacing), 0.0)
     return QuickCheck(demand, np.where(by_diameter, phi_s, s))
 
 
@@ -128,18 +127,24 @@ def depth_in_tension(sigma_c: Floats, h: Floats, f_ct: float) -> Floats:
     return np.clip(bent, 0.0, h)
 
 
-def stress_of_diameter(diameter: float, width: float, f_ct: float, f_yk: float) -> float:
-    """Stress [MPa] that table 7.2N allows bars of a diameter [mm], its diameters lowered by f_ct/2.9; f_yk at most."""
-    stress = np.arange(160.0, 451.0)
-    allowed = np.asarray(cracking.phi_star(stress, width)) * min(f_ct / 2.9, 1.0)
-    kept = stress[allowed >= diameter]
-    return min(float(kept.max()) if len(kept) else 160.0, f_yk)
+def stress_of_diameter(phi_star: Floats, width: float, f_yk: float) -> Floats:
+    """Stress [MPa] that table 7.2N allows bars of a diameter phi*_s [mm], f_yk at most; nan where the table ends."""
+    stress = np.array(cracking.TABLES["7.2N"]["sigma_s"], dtype=float)
+    allowed = np.asarray(cracking.phi_star(stress, width))
+    known = allowed > 0.0
+    if not known.any():
+        return np.full(np.shape(phi_star), np.nan)
+    found = np.interp(phi_star, allowed[known][::-1], stress[known][::-1])
+    return np.where(phi_star <= allowed[known].max() * (1.0 + 1e-9), np.minimum(found, f_yk), np.nan)
 
 
-def least_for_cracking(f_ct: float, h: Floats, sigma_c: Floats, sigma_s: float, *, tension: bool) -> Floats:
+def least_for_cracking(of: FirstCracks, f_ct: float) -> Floats:
     """Least steel of 7.3.2 of one face and direction [mm2/mm]: in bending with the mean stress, or half of tension."""
-    k = crack_steel.k(h)
-    if tension:
-        return np.asarray(crack_steel.A_s_min(1.0, k, f_ct, h, sigma_s) / 2.0)
-    pulled = depth_in_tension(sigma_c, h, f_ct)
-    return np.asarray(crack_steel.A_s_min(crack_steel.k_c(sigma_c, h, f_ct), k, f_ct, pulled, sigma_s))
+    k, tension = crack_steel.k(of.h), of.rule != "bending"
+    pulled = of.h if tension else depth_in_tension(of.sigma_c, of.h, f_ct)
+    k_c = np.ones(len(of.h)) if tension else crack_steel.k_c(of.sigma_c, of.h, f_ct)
+    cracks = k_c * pulled > 0.0
+    factor = cracking.phi_s(1.0, f_ct, k_c, np.where(cracks, pulled, 1.0), of.h, of.h - of.depth)
+    sigma_s = stress_of_diameter(of.diameter / np.where(cracks, factor, 1.0), of.width, of.steel.f_yk)
+    area = crack_steel.A_s_min(k_c, k, f_ct, pulled, sigma_s) / (2.0 if tension else 1.0)
+    return np.where(cracks, area, 0.0)

@@ -10,7 +10,7 @@ import numpy as np
 
 from sandwich.trace import clause
 
-_TABLES: Final = tomllib.loads(
+TABLES: Final = tomllib.loads(
     files("sandwich.standards").joinpath("parameters", "en1992_cracking.toml").read_text("utf-8")
 )
 SIGNIFICANT: Final = 15.0  # deg between crack and bars from which 7.15 counts, 7.3.4(4)
@@ -282,7 +282,7 @@ def w_k(s_r_max: Any, eps: Any) -> Any:
 
 def _of_table(name: str, sigma_s: Any, w: Any) -> Any:
     """A table over stress and width, linear between; zero past its last stress, its smallest width below that."""
-    table = _TABLES[name]
+    table = TABLES[name]
     columns = [np.interp(sigma_s, table["sigma_s"], column, right=0.0) for column in table["values"]]
     low, mid, high = columns
     w = np.asarray(w)

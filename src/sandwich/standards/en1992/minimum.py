@@ -149,14 +149,19 @@ def a_s_max(h: Any, *, ratio: Any = 0.04) -> Any:
     return ratio * h
 
 
-@clause("EN 1992-1-1:2004, 9.3.1.1(3), 9.6.2(3), 9.6.3(2)", formula="s_max,slabs = min(3 h, 400 mm); walls alike")
-def s_max_slabs(h: Any) -> Any:
+@clause(
+    "EN 1992-1-1:2004, 9.3.1.1(3), 9.6.2(3), 9.6.3(2)",
+    formula="s_max = min(2 h, 250 mm) of slabs, min(3 h, 400 mm) of walls",
+)
+def s_max_slabs(h: Any, *, wall: bool = False) -> Any:
     """Greatest spacing of bars of a slab or a wall.
 
     Parameters
     ----------
     h : float or ndarray
         Thickness [mm].
+    wall : bool
+        Whether the rule of walls holds [-].
 
     Returns
     -------
@@ -165,14 +170,15 @@ def s_max_slabs(h: Any) -> Any:
 
     References
     ----------
-    EN 1992-1-1:2004, 9.3.1.1(3) for principal bars, 9.6.2(3) and 9.6.3(2) for walls; less where loads are concentrated.
+    EN 1992-1-1:2004, 9.3.1.1(3) for principal bars in areas of maximum moment, through which a mesh runs; 9.6.2(3) and
+    9.6.3(2) for walls.
 
     Examples
     --------
-    >>> float(s_max_slabs(100.0)), float(s_max_slabs(400.0))
-    (300.0, 400.0)
+    >>> float(s_max_slabs(100.0)), float(s_max_slabs(400.0)), float(s_max_slabs(400.0, wall=True))
+    (200.0, 250.0, 400.0)
     """
-    return np.minimum(3.0 * h, 400.0)
+    return np.minimum(3.0 * h, 400.0) if wall else np.minimum(2.0 * h, 250.0)
 
 
 @clause("EN 1992-1-1:2004, 9.5.3(1)", formula="max(6 mm, phi/4)")

@@ -40,7 +40,7 @@ ANGLE_RULE: Final = "EN 1992-2, 6.109"
 COUNTRIES: Final = ("at", "cz", "de", "fr", "gr", "it", "ro", "uk")
 _CLAUSES = {
     "layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
-    "greatest steel": "9.2.1.1(3)", "uncracked": "EN 1992-2 LL.101",
+    "greatest steel": "9.2.1.1(3)", "spacing": "9.3.1.1(3), 9.6.2(3), 9.6.3(2)", "uncracked": "EN 1992-2 LL.101",
     "angle": "EN 1992-2 6.109(103)",
     "ties": "9.6.4", "punching": "6.4", "punching links": "6.4.5",
     "crack width": "7.3.4", "bars for cracks": "7.3.3", "least for cracking": "7.3.2", "tightness": "EN 1992-3 7.3.1",
@@ -226,7 +226,7 @@ class EN1992:
 
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
         """Greatest spacing of bars [mm] by 9.3.1.1(3), 9.6.2(3) and 9.6.3(2)."""
-        return float(minimum.s_max_slabs(h)) if rule != "none" else math.inf
+        return float(minimum.s_max_slabs(h, wall=rule == "wall")) if rule != "none" else math.inf
 
     def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
         """Least diameter and greatest spacing of ties round bars in compression [mm]."""
@@ -380,10 +380,9 @@ class EN1992:
         return crack_control.by_tables(concrete, face, limit)
 
     def least_for_cracking(self, of: FirstCracks) -> Floats:
-        """Least steel of 7.3.2 with the stress that table 7.2N allows the diameter [mm2/mm]."""
+        """Least steel of 7.3.2 with the stress that 7.3.3(2) allows the diameter [mm2/mm]; nan past table 7.2N."""
         f_ct = of.part * float(materials.f_ctm(of.concrete.cylinder))
-        sigma_s = crack_control.stress_of_diameter(of.diameter, of.width, f_ct, of.steel.f_yk)
-        return crack_control.least_for_cracking(f_ct, of.h, of.sigma_c, sigma_s, tension=of.rule != "bending")
+        return crack_control.least_for_cracking(of, f_ct)
 
     def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
         """Widths of EN 1992-3:2006, tightness class 1, and x_min [mm]."""
