@@ -176,7 +176,12 @@ def test_given_and_extra_bars_lie_at_their_own_depth(plate):
     # extra bars of 25 mm between those of 12 mm: the inner layer lies on them
     text = plate.read_text().replace("diameter = 25, spacing = 400", "diameter = 12, spacing = 150")
     extra = 'extra = [{ layer = "bottom x", diameter = 25, spacing = 150, polygon = [[0,0,0],[1.5,0,0],[1.5,3,0],[0,3,0]] }]\n'
-    plate.write_text(text.replace("thickness = 200\n", f"thickness = 200\n{extra}minimum = 'slab'\nservice = {{ widths = {{ frequent = 0.3 }} }}\n"))
+    plate.write_text(
+        text.replace(
+            "thickness = 200\n",
+            f"thickness = 200\n{extra}minimum = 'slab'\nservice = {{ widths = {{ frequent = 0.3 }} }}\n",
+        )
+    )
     result = run_job(plate, pictures=False)
     bars = result.service.zones[0].bars
     inside = result.zones[0].xyz[:, 0] < 1500

@@ -52,3 +52,4 @@ class RunResult:
     failures: pd.DataFrame = field(default_factory=pd.DataFrame)
     exceeded: pd.DataFrame = field(default_factory=pd.DataFrame)
     report: Path | None = None
+    grave: int = 0  # of the doubts, the first ones: steel may be missing

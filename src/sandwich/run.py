@@ -193,6 +193,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         tables |= prestress.tables
     for name, frame in tables.items():
         write_table(frame, job.results, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
+    doubts = doubts_of(came)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
     averages = {z.name: len(z.averaged.point) for z in zones if z.averaged is not None}
     averages |= {
@@ -202,11 +203,11 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     certificate = certificate_of(designed, {z.name: z.zone.method for z in zones}, averages, joint)
     result = RunResult(
         job, results, zones, combinations, points, steel, checks, certificate, strengths, job.results, standard,
-        tuple(map(str, doubts_of(came))), tuple(reused), tuple(strips), tables["extremes"],
+        tuple(map(str, doubts)), tuple(reused), tuple(strips), tables["extremes"],
         tables.get("links"), standard.own_rules, standard.readings, tuple(meshes), tuple(punched),
         tables.get("punching"), tables.get("punching rows"), tables.get("compression bars"),
         service, prestress,
-        *_doubtful(zones, steel, checks, combinations.ultimate(), standard),
+        *_doubtful(zones, steel, checks, combinations.ultimate(), standard), grave=sum(d.grave for d in doubts),
     )  # fmt: skip
     record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name, "bars": laid}
     drawn: dict[str, str] = {}

@@ -17,6 +17,7 @@ from sandwich.resultants import COMPONENTS
 
 G, Q, W = {"kind": "permanent"}, {"kind": "imposed", "category": "A"}, {"kind": "wind"}
 S, E, A = {"kind": "snow"}, {"kind": "seismic"}, {"kind": "accidental"}
+P = {"kind": "prestress"}
 EX, EY = {**E, "direction": "x"}, {**E, "direction": "y"}
 
 
@@ -77,14 +78,28 @@ BY_HAND = {
     "ASCE earth resists or adds": ({"D": G, "H": {"kind": "earth"}}, ASCE, "persistent", "1.4 D + 1.6 H\n 1.4 D + 0.9 H"),
     "IS gravity": ({"DL": G, "IL": Q}, IS, "persistent", "1.5 DL\n 1.5 DL + 1.5 IL"),
     "IS wind": ({"DL": G, "IL": Q, "WL": W}, IS, "persistent",
-                "1.5 DL\n 1.5 DL + 1.5 IL\n 1.2 DL + 1.2 IL + 1.2 WL\n 1.5 DL + 1.5 WL\n 0.9 DL + 1.5 WL"),
+                "1.5 DL\n 1.5 DL + 1.5 IL\n 1.2 DL + 1.2 IL + 1.2 WL\n 1.2 DL + 1.2 WL\n 1.5 DL + 1.5 WL\n 0.9 DL + 1.5 WL"),
     "IS seismic": ({"DL": G, "IL": Q, "EX": EX, "EY": EY}, IS, "seismic", "\n".join(
-        f"{d} {a} {m * f:g} EX {b} {m * g:g} EY" for d, m in (("1.2 DL + 1.2 IL", 1.2), ("1.5 DL", 1.5), ("0.9 DL", 1.5))
+        f"{d} {a} {m * f:g} EX {b} {m * g:g} EY" for d, m in (("1.2 DL + 1.2 IL", 1.2), ("1.2 DL", 1.2), ("1.5 DL", 1.5), ("0.9 DL", 1.5))
         for f, g in ((1, 0.3), (0.3, 1)) for a in "+-" for b in "+-")),
-    "IS service": ({"DL": G, "IL": Q, "WL": W}, IS, "characteristic", "1 DL + 1 IL\n 1 DL + 1 WL\n 1 DL + 0.8 IL + 0.8 WL"),
+    "IS service": ({"DL": G, "IL": Q, "WL": W}, IS, "characteristic", "1 DL\n 1 DL + 1 IL\n 1 DL + 1 WL\n 1 DL + 0.8 IL + 0.8 WL\n 1 DL + 0.8 WL"),
     # stages are summed up; what starts at stage 2 acts from then on
     "stages": ({"S1": {"kind": "stage", "stage": 1}, "S2": {"kind": "stage", "stage": 2}, "Q": {**Q, "stage": 2}}, EN, "persistent", """
         1.35 S1\n 1 S1\n 1.35 S1 + 1.35 S2\n 1 S1 + 1 S2\n 1.35 S1 + 1.35 S2 + 1.5 Q\n 1 S1 + 1 S2 + 1.5 Q"""),
+    # EN 1991-1-1, 3.3.1(2)P: imposed loads are one action, each with the psi of its category; H is another
+    "EN imposed loads": ({"Q1": Q, "Q2": {**Q, "category": "E"}, "W": W}, {**EN, "ultimate": "6.10"}, "persistent", """
+        1.5 Q1\n 1.5 Q2\n 1.5 Q1 + 1.5 Q2\n 1.5 Q1 + 0.9 W\n 1.5 Q2 + 0.9 W\n 1.5 Q1 + 1.5 Q2 + 0.9 W
+        1.5 W\n 1.05 Q1 + 1.5 W\n 1.5 Q2 + 1.5 W\n 1.05 Q1 + 1.5 Q2 + 1.5 W"""),
+    "EN roof": ({"Q": Q, "R": {**Q, "category": "H"}}, EN, "persistent", "1.5 Q\n 1.5 R\n 1.05 Q + 1.5 R"),
+    "EN frequent of two categories": ({"Q1": Q, "Q2": {**Q, "category": "E"}}, EN, "frequent",
+                                      "0.5 Q1\n 0.9 Q2\n 0.5 Q1 + 0.9 Q2"),
+    # 2.3.4: T with any dead load
+    "ASCE self-straining": ({"D": G, "T": {"kind": "temperature"}, "W": W}, ASCE, "persistent", """
+        1.4 D\n 1.4 D + 1 T\n 1.2 D + 1 W\n 1.2 D + 1 T + 1 W\n 0.9 D + 1 W\n 0.9 D + 1 T + 1 W"""),
+    "two states of prestress": ({"G": G, "P initial": P, "P final": P}, IS, "persistent",
+                                "1.5 G + 1 P initial\n 1.5 G + 1 P final"),
+    "directions from names": ({"G": G, "EQX": E, "Spec Y": E}, EN, "seismic", "\n".join(
+        f"1 G {a} {f} EQX {b} {g} Spec Y" for f, g in ((1, 0.3), (0.3, 1)) for a in "+-" for b in "+-")),
     "patterns": ({"Q1": {**Q, "action": "live"}, "Q2": {**Q, "action": "live"}}, IS, "persistent", "1.5 Q1 + 1.5 Q2\n 1.5 Q1\n 1.5 Q2"),
 }  # fmt: skip
 ACTIONS = {
@@ -132,13 +147,15 @@ def test_rows_are_switched_off_and_sets_stay_apart(tmp_path):
     [
         ({"G": {}}, EN, {}, ["case 'G' has no kind", '"unused" keeps it out']),
         ({"G": G, "Q": {"kind": "imposed"}}, EN, {}, ["'Q' of kind imposed has no psi", "A, B, C"]),
-        ({"G": G, "R": {"kind": "rain"}}, EN, {}, ["'rain' of kind rain has no psi"]),
+        ({"G": G, "R": {"kind": "rain"}}, EN, {}, ["'R' of kind rain has no psi"]),
         ({"D": G, "E": E}, ASCE, {}, ["seismic cases and no S_DS"]),
         ({"G": G}, {**EN, "off": ["P9"]}, {}, ["no combination is 'P9'"]),
         ({"G": G}, {**EN, "parameters": "none.toml"}, {}, ["no shipped set and no TOML file", "recommended, at, de"]),
         ({"G": G}, EN, {"actions": {"wind": {}}}, ["actions.wind: no case belongs to it"]),
-        ({"G": G, "H": {**Q, "action": "permanent"}}, EN, {}, ["differ in kind or category"]),
+        ({"G": G, "H": {**Q, "action": "permanent"}}, EN, {}, ["differ in kind"]),
         ({f"Q{i}": Q for i in range(9)}, {**EN, "most": 100}, {}, ["more than 100 combinations", "arrangement"]),
+        ({f"Q{i}": Q for i in range(26)}, EN, {}, ["26 cases in any pattern", "up to 12"]),
+        ({"P1": P, "P2": P}, EN, {}, ["'P1' may be one state of several", "arrangement = 'exclusive'"]),
         ({"G": G}, EN, {"combinations": [{"name": "P1", "situation": "seismic", "factors": {"G": 1.0}}]}, ["'P1' is also the name"]),
         ({"N": {"kind": "combined"}, "G": G}, EN, {"combinations": [{"name": "U", "situation": "seismic", "factors": {"N": 1.0, "G": 1.0}}]},
          ["adds to or scales 'N'"]),

@@ -42,7 +42,7 @@ def asce7(actions: list[Acting], rules: Rules, where: str, faults: Faults) -> It
     -----
     Fluids take the factor of dead load and may be drained where the job says so; earth takes 1.6 where it adds and
     0.9 where it resists (2.3.1), 1.0 and 0.6 in allowable stress (2.4.1); self-straining loads take 1.0 where they
-    add (2.3.4, 2.4.4). Prestress takes 1.0.
+    add, with any dead load (2.3.4, 2.4.4). Prestress takes 1.0.
 
     References
     ----------
@@ -85,7 +85,7 @@ def _terms(actions: list[Acting], factors: _Factors, rules: Rules, situation: st
         elif letter == "H":
             yield a, optional(a, (1.0, 0.6) if allowable else (1.6, 0.9))
         elif letter == "T":
-            yield a, (1.0, 0.0) if dead >= 1.0 else (0.0,)
+            yield a, (1.0, 0.0)
         elif letter == "E":
             yield a, (factors.get("E", 0.0) * scale, 0.0)
         else:

@@ -80,16 +80,21 @@ def _shipped(name: str) -> dict[str, Any]:
     return tomllib.loads(file.read_text("utf-8"))
 
 
-def psi_of(acting: Acting, parameters: Parameters, rules: Rules, where: str, faults: Faults) -> Sequence[float]:
-    """psi_0, psi_1, psi_2 of a variable action: Table A1.1 by category, else by kind."""
-    key = acting.category or {"roof": "H"}.get(acting.kind, acting.kind)
-    if key == "snow" and rules.snow_altitude == "above 1000 m":
-        key = "snow_high"
-    if key not in parameters.psi:
-        remedy = f"give its cases a category: one of {', '.join(k for k in parameters.psi if len(k) == 1)} (Table A1.1)"
-        faults.add(where, f"action '{acting.name}' of kind {acting.kind} has no psi", remedy)
-        return (0.0, 0.0, 0.0)
-    return parameters.psi[key]
+def psi_of(
+    acting: Acting, parameters: Parameters, rules: Rules, where: str, faults: Faults
+) -> dict[str, Sequence[float]]:
+    """psi_0, psi_1, psi_2 of a variable action by category: Table A1.1, else by kind."""
+    out: dict[str, Sequence[float]] = {}
+    for case in dict.fromkeys(c for way in acting.ways for c in way):
+        category = acting.category.get(case, "")
+        key = category or {"roof": "H"}.get(acting.kind, acting.kind)
+        if key == "snow" and rules.snow_altitude == "above 1000 m":
+            key = "snow_high"
+        if key not in parameters.psi and category not in out:
+            remedy = f"give it a category: one of {', '.join(k for k in parameters.psi if len(k) == 1)} (Table A1.1)"
+            faults.add(where, f"case '{case}' of kind {acting.kind} has no psi", remedy)
+        out[category] = parameters.psi.get(key, (0.0, 0.0, 0.0))
+    return out
 
 
 def en1990(actions: list[Acting], parameters: Parameters, rules: Rules, where: str, faults: Faults) -> Iterator[Rule]:
@@ -129,9 +134,19 @@ def en1990(actions: list[Acting], parameters: Parameters, rules: Rules, where: s
             out.append((a, optional(a, (xi * above if a.kind not in {"settlement", "prestress"} else above, below))))
         return out
 
-    def accompany(lead: Acting | None, i: int, gamma: float, lead_factor: float) -> list[Term]:
-        """Variable actions: the leading one always, the others with psi_i where they may act."""
-        return [(a, (lead_factor,) if a is lead else optional(a, (gamma * psi[a.name][i],))) for a in variable]
+    def reduced_by(a: Acting, i: int) -> Acting:
+        """An action with psi_i on each of its cases."""
+        return a.weighted(lambda category: psi[a.name][category][i])
+
+    def accompany(lead: Acting | None, i: int, gamma: float, lead_i: int | None) -> list[Term]:
+        """Variable actions: the leading one always, whole or by a psi of its own, the others by psi_i if they act."""
+        out: list[Term] = []
+        for a in variable:
+            if a is lead:
+                out.append((a if lead_i is None else reduced_by(a, lead_i), (gamma,)))
+            else:
+                out.append((reduced_by(a, i), optional(a, (gamma,))))
+        return out
 
     leads: list[Acting | None] = [None, *variable]
     wanted = rules.situations or ("persistent", "accidental", "seismic", *SERVICE)
@@ -139,9 +154,9 @@ def en1990(actions: list[Acting], parameters: Parameters, rules: Rules, where: s
     if "persistent" in wanted:
         usual, reduced = lasting(parameters.gamma), lasting(parameters.gamma, parameters.xi)
         if rules.ultimate == "6.10a/b":
-            yield Rule("(6.10a)", "persistent", (*usual, *accompany(None, 0, gamma_q, 0.0)))
+            yield Rule("(6.10a)", "persistent", (*usual, *accompany(None, 0, gamma_q, None)))
         for lead in leads:
-            led = _led(accompany, lead, 0, gamma_q, gamma_q)
+            led = _led(accompany, lead, 0, gamma_q, None)
             if rules.ultimate == "6.10":
                 yield Rule("(6.10)", "persistent", (*usual, *led))
             else:
@@ -151,24 +166,22 @@ def en1990(actions: list[Acting], parameters: Parameters, rules: Rules, where: s
         i = 1 if rules.accidental_lead == "frequent" else 2
         for event in (a for a in actions if a.kind == "accidental"):
             for lead in leads:
-                main = psi[lead.name][i] if lead else 0.0
-                yield Rule("(6.11b)", "accidental", (*alone, (event, (1.0,)), *_led(accompany, lead, 2, 1.0, main)))
+                yield Rule("(6.11b)", "accidental", (*alone, (event, (1.0,)), *_led(accompany, lead, 2, 1.0, i)))
     if "seismic" in wanted:
         for event in (a for a in actions if a.kind == "seismic"):
-            yield Rule("(6.12b)", "seismic", (*alone, (event, (1.0,)), *accompany(None, 2, 1.0, 0.0)))
+            yield Rule("(6.12b)", "seismic", (*alone, (event, (1.0,)), *accompany(None, 2, 1.0, None)))
     service = lasting({**ones, **parameters.gamma_service})
     for situation, clause, lead_psi, psi_i in (
         ("characteristic", "(6.14b)", None, 0), ("frequent", "(6.15b)", 1, 2),
     ):  # fmt: skip
         if situation in wanted:
             for lead in leads:
-                main = 1.0 if lead_psi is None else psi[lead.name][lead_psi] if lead else 0.0
-                yield Rule(clause, situation, (*service, *_led(accompany, lead, psi_i, 1.0, main)))
+                yield Rule(clause, situation, (*service, *_led(accompany, lead, psi_i, 1.0, lead_psi)))
     if "quasi-permanent" in wanted:
-        yield Rule("(6.16b)", "quasi-permanent", (*service, *accompany(None, 2, 1.0, 0.0)))
+        yield Rule("(6.16b)", "quasi-permanent", (*service, *accompany(None, 2, 1.0, None)))
 
 
-def _led(accompany: Any, lead: Acting | None, i: int, gamma: float, main: float) -> list[Term]:
+def _led(accompany: Any, lead: Acting | None, i: int, gamma: float, main: int | None) -> list[Term]:
     """Variable terms behind a leading action; without one, only those that cannot be absent."""
     if lead is not None:
         return list(accompany(lead, i, gamma, main))

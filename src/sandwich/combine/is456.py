@@ -78,5 +78,5 @@ def _rule(
         elif a.kind in PERMANENT:
             terms.append((a, optional(a, (dead,))))
         elif a.kind in IMPOSED:
-            terms.append((a, (imposed,)))
+            terms.append((a, optional(a, (imposed,))))
     return Rule(clause, situation, tuple(terms))

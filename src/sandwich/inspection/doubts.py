@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -11,6 +10,8 @@ from numpy.typing import NDArray
 
 from sandwich.incoming import Incoming
 from sandwich.inspection.balance import balance
+from sandwich.inspection.cases import cases
+from sandwich.inspection.doubt import Doubt
 from sandwich.inspection.equilibrium import Reading, gradients, membrane, moments_and_shear
 from sandwich.inspection.neighbours import jumps
 from sandwich.model.points import smooth_edges
@@ -36,22 +37,8 @@ FACTORS: Final = {  # ratios that name two units
 }
 
 
-@dataclass(frozen=True)
-class Doubt:
-    """One doubt: where, what was seen, how it shows, and what usually causes it."""
-
-    where: str
-    what: str
-    evidence: str
-    usual: str = ""
-
-    def __str__(self) -> str:
-        usual = f" Usually: {self.usual}." if self.usual else ""
-        return f"{self.where}: {self.what} ({self.evidence}).{usual}"
-
-
 def doubts_of(came: Incoming) -> list[Doubt]:
-    """All doubts about what came in, geometry first, then results, then cases.
+    """All doubts about what came in: grave ones, then geometry, results, cases.
 
     Parameters
     ----------
@@ -71,7 +58,7 @@ def doubts_of(came: Incoming) -> list[Doubt]:
         out += _magnitude(z)
     if came.results.mesh is not None:
         out += [*_mesh(came), *_reactions(came)]
-    return [*out, *_missing(came), *_cases(came)]
+    return sorted([*out, *_missing(came), *cases(came)], key=lambda d: not d.grave)
 
 
 def _list(ids: NDArray[np.generic], most: int = 4) -> str:
@@ -288,53 +275,3 @@ def _missing(came: Incoming) -> Iterator[Doubt]:
             if "left out" in note or "no row" in note or "results at" in note or "Windows" in note:
                 usual = "gaps of the export" if "row" in note else ""
                 yield Doubt(f"table {table}", "not all of it is used as it stands", note.partition(": left")[0], usual)
-
-
-def _cases(came: Incoming) -> Iterator[Doubt]:
-    results, rows = came.results, came.combinations.rows
-    for fault in came.open:
-        yield Doubt("combinations", fault.found, fault.where, fault.remedy)
-    used = {c for row in rows for c, f in row.factors.items() if f}
-    idle = [c for c in results.cases if c not in used and results.kinds[c].kind != "unused"]
-    if idle:
-        yield Doubt(
-            "cases", "not every case is in a combination", f"in none: {', '.join(idle)}", "a case without a kind"
-        )
-    if not came.combinations.ultimate().names:
-        yield Doubt("combinations", "nothing is designed", "no combination of an ultimate situation", "")
-    for name, case in results.kinds.items():
-        i = results.cases.index(name)
-        values = results.corner[i] if results.mesh is not None else results.point[i]
-        if not np.nan_to_num(values).any():
-            yield Doubt(
-                f"case {name}", "all its results are zero", f"{len(values)} elements or points", "no load, or no export"
-            )
-        if case.signs_from:
-            yield Doubt(
-                f"case {name}",
-                "takes the signs of one mode, which is not conservative",
-                f"signs of {case.signs_from}",
-                "",
-            )
-        elif case.signed is False and (np.nan_to_num(values) < 0.0).any():
-            yield Doubt(
-                f"case {name}", "is said to have no signs and has negative values", "they are taken as magnitudes",
-                "a case with signs, or the signs of one mode",
-            )  # fmt: skip
-        elif case.signed is False:
-            patterns = sum(1 for r in rows if r.signs and name in r.factors)
-            yield Doubt(
-                f"case {name}",
-                "has no signs",
-                f"{patterns} sign patterns are combined with it; it is turned only "
-                "by multiples of 90 degrees or bounded",
-                "a modal combination",
-            )
-    winds = [n for n, c in results.kinds.items() if c.kind == "wind"]
-    if came.job.rules and winds and not any(a.both_ways is not None for a in came.job.actions.values()):
-        yield Doubt(
-            "actions",
-            "wind acts as given and is not reversed",
-            f"cases {', '.join(winds)}",
-            "one case for both ways; [actions.wind] both_ways = true adds the other",
-        )

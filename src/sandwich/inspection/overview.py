@@ -9,7 +9,8 @@ import pandas as pd
 
 from sandwich.combine.envelope import UNIT
 from sandwich.incoming import Incoming
-from sandwich.inspection.doubts import Doubt, doubts_of
+from sandwich.inspection.doubt import Doubt
+from sandwich.inspection.doubts import doubts_of
 from sandwich.resultants import COMPONENTS
 
 

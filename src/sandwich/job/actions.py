@@ -26,6 +26,7 @@ class Case(Model):
     stage: Annotated[int, Field(ge=1)] | None = None
     situation: Situation | None = None
     signed: bool | None = None
+    description: str | None = None
     signs_from: str | None = None
 
 

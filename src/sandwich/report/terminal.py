@@ -43,7 +43,10 @@ def print_summary(result: RunResult, console: Console) -> None:
         made = f"; designed again: {', '.join(new)}" if new else "; nothing else has changed"
         console.print(f"reused   {', '.join(result.reused)}{made}", soft_wrap=True)
     if result.doubts:
-        console.print(f"doubts   {len(result.doubts)}, the first: {result.doubts[0]}", soft_wrap=True, markup=False)
+        first = "" if result.grave else f", the first: {result.doubts[0]}"
+        console.print(f"doubts   {len(result.doubts)}{first}", soft_wrap=True, markup=False)
+        for doubt in result.doubts[: result.grave]:
+            console.print(Text(f"         {doubt}", "bold yellow"), soft_wrap=True)
     console.print()
     sound = result.certificate.failed + result.certificate.uncertified == 0
     for i, line in enumerate(certificate_lines(result.certificate)):

@@ -1,0 +1,124 @@
+"""Doubts about cases: what no combination has, magnitudes without signs, directions of earthquakes, winds."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.combine.actions import direction_of
+from sandwich.incoming import Incoming
+from sandwich.inspection.doubt import Doubt
+
+Floats = NDArray[np.float64]
+SPECTRAL: Final = ("spectrum", "spectral", "srss", "cqc", "antwortspektr", "spectre")
+
+
+def cases(came: Incoming) -> Iterator[Doubt]:
+    """Cases in no combination, without signs or without a direction; combinations that are open."""
+    results, rows = came.results, came.combinations.rows
+    for fault in came.open:
+        yield Doubt("combinations", fault.found, fault.where, fault.remedy)
+    used = {c for row in rows for c, f in row.factors.items() if f}
+    idle = [c for c in results.cases if c not in used and results.kinds[c].kind != "unused"]
+    if idle:
+        yield Doubt(
+            "cases", "not every case is in a combination", f"in none: {', '.join(idle)}", "a case without a kind"
+        )
+    if not came.combinations.ultimate().names:
+        yield Doubt("combinations", "nothing is designed", "no combination of an ultimate situation", "")
+    for name, case in results.kinds.items():
+        i = results.cases.index(name)
+        values = results.corner[i] if results.mesh is not None else results.point[i]
+        if not np.nan_to_num(values).any():
+            yield Doubt(
+                f"case {name}", "all its results are zero", f"{len(values)} elements or points", "no load, or no export"
+            )
+        if case.signs_from:
+            yield Doubt(
+                f"case {name}",
+                "takes the signs of one mode, which is not conservative",
+                f"signs of {case.signs_from}",
+                "",
+            )
+        elif case.signed is False and _mixed(values):
+            yield Doubt(
+                f"case {name}", "is said to have no signs and has negative values", "they are taken as magnitudes",
+                "a case with signs, or the signs of one mode",
+            )  # fmt: skip
+        elif case.signed is False:
+            patterns = sum(1 for r in rows if r.signs and name in r.factors)
+            yield Doubt(
+                f"case {name}",
+                "has no signs",
+                f"{patterns} sign patterns are combined with it; it is turned only "
+                "by multiples of 90 degrees or bounded",
+                "a modal combination",
+            )
+        elif case.signed is None and (why := _like_magnitudes(values, case.description or "")):
+            yield Doubt(
+                f"case {name}",
+                "may be magnitudes without signs, and is combined as if it had signs",
+                why,
+                f'a spectrum or an envelope: [cases."{name}"] signed = false; true where it has signs',
+                grave=True,
+            )
+    yield from _earthquakes(came)
+    winds = [n for n, c in results.kinds.items() if c.kind == "wind"]
+    if came.job.rules and winds and not any(a.both_ways is not None for a in came.job.actions.values()):
+        yield Doubt(
+            "actions",
+            "wind acts as given and is not reversed",
+            f"cases {', '.join(winds)}",
+            "one case for both ways; [actions.wind] both_ways = true adds the other",
+        )
+
+
+def _mixed(values: Floats) -> bool:
+    """Whether a component has both signs; a sign convention turns all values of one alike."""
+    each = np.nan_to_num(values).reshape(-1, values.shape[-1])
+    return bool(((each < 0.0).any(0) & (each > 0.0).any(0)).any())
+
+
+def _like_magnitudes(values: Floats, description: str) -> str:
+    """Why a case that is not declared may have no signs."""
+    word = next((w for w in SPECTRAL if w in description.lower()), "")
+    if word:
+        return f"its description says '{word}'"
+    each = np.nan_to_num(values).reshape(-1, values.shape[-1])
+    some = (each != 0.0).any(0)
+    groups = (each[:, :3], each[:, 3:6], each[:, 6:])  # a sign convention turns membrane forces, moments, shear
+    if some.sum() >= 3 and len(each) >= 8 and all((g >= 0.0).all() or (g <= 0.0).all() for g in groups):
+        return f"{some.sum()} components that never change sign at {len(each)} places"
+    return ""
+
+
+def _earthquakes(came: Incoming) -> Iterator[Doubt]:
+    """Seismic cases whose directions are guessed, or that have none and act one at a time."""
+    if came.job.rules is None:
+        return
+    for of in came.job.rules.sets:
+        cases = {
+            n: c for n, c in came.results.kinds.items()
+            if c.kind == "seismic" and (n.rpartition("/")[0] if came.job.sets else "") == of
+        }  # fmt: skip
+        told = {n: direction_of(n, c) for n, c in cases.items()}
+        said = came.job.actions.get("seismic")
+        if len(cases) < 2 or (said is not None and said.arrangement is not None):
+            continue
+        bare = [n for n, d in told.items() if d is None]
+        if bare:
+            part = came.job.rules.orthogonal
+            yield Doubt(
+                "actions", "seismic cases act one at a time: some have no direction", f"cases {', '.join(bare)}",
+                f'[cases.NAME] direction = "x", then the other directions accompany it with {part:g}',
+                grave=True,
+            )  # fmt: skip
+        elif any(c.direction is None for c in cases.values()):
+            guess = ", ".join(f"{n} along {d}" for n, d in told.items() if cases[n].direction is None)
+            yield Doubt(
+                "actions", "directions of seismic cases are guessed from their names", guess,
+                'nothing where they are right; [cases.NAME] direction = "x" says so',
+            )  # fmt: skip
