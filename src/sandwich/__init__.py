@@ -16,6 +16,7 @@ _NAMES = {
     "Concrete": "sandwich.section",
     "EN1992": "sandwich.standards.en1992.standard",
     "InputError": "sandwich.errors",
+    "StaleError": "sandwich.errors",
     "Section": "sandwich.section",
     "Steel": "sandwich.section",
     "check_job": "sandwich.check",

@@ -27,18 +27,29 @@ _MECHANICS = Path(__file__).parent / "mechanics"
 def cache_folder() -> Path | None:
     """Folder of the compiled kernels, or None where no folder can be written."""
     digest = hashlib.sha256(f"numba {numba_version}".encode())
-    for source in sorted(_MECHANICS.glob("*.py")):
+    for source in (Path(__file__), *sorted(_MECHANICS.rglob("*.py"))):
         digest.update(source.name.encode() + source.read_bytes())
     root = os.environ.get("SANDWICH_KERNEL_CACHE") or platformdirs.user_cache_dir("sandwich-rc")
     folder = Path(root) / "kernels" / digest.hexdigest()[:16]
     try:
-        folder.mkdir(parents=True, exist_ok=True)
+        for part in (Path(root), folder.parent, folder):
+            part.mkdir(parents=True, exist_ok=True, mode=0o700)
+            if not _ours(part):
+                return None
         probe = folder / f".write-{os.getpid()}"
         probe.touch()
         probe.unlink()
     except OSError:
         return None
     return folder
+
+
+def _ours(folder: Path) -> bool:
+    """Whether nobody but the user can put compiled code into a folder."""
+    if not hasattr(os, "getuid"):
+        return True
+    status = folder.stat()
+    return status.st_uid == os.getuid() and not status.st_mode & 0o022
 
 
 def is_cold() -> bool:
@@ -65,6 +76,22 @@ def _compiled(function: Callable[..., Any], *, inline: bool) -> Any:
     saved = _CONFIG.CACHE_DIR
     _CONFIG.CACHE_DIR = str(folder)  # read once, while the decorator runs
     try:
-        return njit(cache=True, **options)(function)
+        return _mending(njit(cache=True, **options)(function))
     finally:
         _CONFIG.CACHE_DIR = saved
+
+
+def _mending(dispatcher: Any) -> Any:
+    """The kernel with a cache that is emptied, and made again, where it cannot be read."""
+    cache = dispatcher._cache  # noqa: SLF001  # there is no other way to it
+    read = cache.load_overload
+
+    def load_overload(signature: Any, context: Any) -> Any:
+        try:
+            return read(signature, context)
+        except Exception:  # noqa: BLE001  # whatever a damaged file does to the reader
+            cache.flush()
+            return None
+
+    cache.load_overload = load_overload
+    return dispatcher

@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+import difflib
+from collections.abc import Iterable
 from dataclasses import dataclass
+from math import inf
+from numbers import Real
+from typing import Any
 
 
 @dataclass(frozen=True)
@@ -41,6 +46,51 @@ class InputError(SandwichError, ValueError):
 
 class StaleError(SandwichError, RuntimeError):
     """Stored results that no longer belong to the job they are asked about."""
+
+
+def check_choice(name: str, value: Any, allowed: Iterable[str]) -> None:
+    """Refuse a word that is not one of those allowed.
+
+    Raises
+    ------
+    ValueError
+        With the nearest word that would do.
+    """
+    words = tuple(allowed)
+    if value in words:
+        return
+    near = difflib.get_close_matches(str(value).lower(), words, 1)
+    remedy = f"'{near[0]}' is near; " if near else ""
+    raise ValueError(f"{name} = {value!r} is not known; {remedy}one of {', '.join(words)} is wanted")
+
+
+def check_kind(name: str, value: Any, kind: type, example: str) -> None:
+    """Refuse a value of another kind.
+
+    Raises
+    ------
+    TypeError
+        With what would do.
+    """
+    if not isinstance(value, kind):
+        raise TypeError(
+            f"{name} = {value!r} is a {type(value).__name__}; a {kind.__name__} such as {example} is wanted"
+        )
+
+
+def check_number(name: str, value: Any, low: float, high: float, unit: str = "") -> None:
+    """Refuse what is not a finite number from `low` to `high`.
+
+    Raises
+    ------
+    TypeError, ValueError
+        If it is no number; if it lies outside.
+    """
+    if isinstance(value, bool) or not isinstance(value, Real):
+        raise TypeError(f"{name} = {value!r} is a {type(value).__name__}; a number is wanted")
+    if not low <= float(value) <= high or abs(float(value)) == inf:
+        limit = f"from {low:g} to {high:g}" if high < inf else f"of {low:g} or more" if low > -inf else "that is finite"
+        raise ValueError(f"{name} = {float(value):g}{unit}; a number {limit}{unit} is wanted")
 
 
 class Faults:

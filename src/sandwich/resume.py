@@ -27,12 +27,12 @@ from sandwich.standards.interface import Standard
 from sandwich.tables.write import write_aside, write_text
 
 COMBINATIONS = "ultimate.json"
-_ROOMS = ("mechanics", "standards", "design")
+_SHOWS = ("report", "drawing", "inspection", "demo_data", "templates")  # rooms that compute no result
 
 
 def digest(job: Job) -> str:
-    """Digest of everything a job's results are made from: job file, tables, version."""
-    found = hashlib.sha256(__version__.encode())
+    """Digest of everything a job's results are made from: job file, tables, version and formulas."""
+    found = hashlib.sha256((__version__ + formulas()).encode())
     for file in (job.path, *(job.folder / f for f in job.files)):
         for part in sorted(file.rglob("*")) if file.is_dir() else [file]:
             if part.is_file():
@@ -48,6 +48,17 @@ def sources(rooms: tuple[str, ...]) -> str:
         for file in sorted((Path(__file__).parent / room).rglob("*")):
             if file.suffix in (".py", ".toml", ".html", ".css"):
                 found.update(file.name.encode() + file.read_bytes())
+    return found.hexdigest()
+
+
+@functools.cache
+def formulas() -> str:
+    """Digest of every module and table of the package that results are made by."""
+    found, root = hashlib.sha256(), Path(__file__).parent
+    for file in sorted(root.rglob("*")):
+        of = file.relative_to(root)
+        if file.suffix in (".py", ".toml") and of.parts[0] not in (*_SHOWS, "cli.py"):
+            found.update(of.as_posix().encode() + file.read_bytes())
     return found.hexdigest()
 
 
@@ -104,7 +115,7 @@ def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
     turn = () if z.turn is None else (z.turn,)
     at = z.support if z.support is not None else np.empty(0)
     return content(
-        [sources(_ROOMS), z.cases, z.h, at, *bands, *turn, ultimate.factors, ultimate.situations, settings, *names]
+        [formulas(), z.cases, z.h, at, *bands, *turn, ultimate.factors, ultimate.situations, settings, *names]
     )
 
 
@@ -173,7 +184,7 @@ def service_key(loads: ServiceLoads, bars: ServiceBars, z: ZoneInput, rule: Serv
     """Digest of what the service state of a zone is made from."""
     asked = repr((rule, z.zone.rule, z.settings(standard).bars, z.zone.concrete, z.zone.steel, standard))
     acts = (loads.cases, loads.factors, loads.situations, loads.h, loads.head, loads.turn)
-    return content([sources(_ROOMS), *acts, bars.area, bars.axes, bars.diameter, bars.one, bars.cover, asked])
+    return content([formulas(), *acts, bars.area, bars.axes, bars.diameter, bars.one, bars.cover, asked])
 
 
 def save_service(path: Path, key: str, before: Service, state: Service, added: Added | None) -> None:

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import inf
 from typing import Final, Literal
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from sandwich.errors import check_choice, check_kind, check_number
+
 BARS: Final = ("bottom x", "bottom y", "top x", "top y")
 CYLINDER_OF_CUBE: Final = 0.8
 CLOSEST: Final = 15.0  # deg between bars of one face that count as two directions
 MOST_LINES: Final = 3  # layers a face
+WEIGHTS: Final = (1e-3, 1e3)  # of the bars of a layer in the total
 Layout = Literal["both", "bottom", "top", "mid-depth"]
 
 
@@ -26,6 +30,8 @@ class Concrete:
     kind: Literal["cylinder", "cube"] = "cylinder"
 
     def __post_init__(self) -> None:
+        check_choice("kind", self.kind, ("cylinder", "cube"))
+        check_number("f_ck", self.f_ck, -inf, inf, " MPa")
         if not 12.0 <= self.cylinder <= 90.0:
             limits = (
                 "a cylinder strength from 12 to 90" if self.kind == "cylinder" else "a cube strength from 15 to 112.5"
@@ -51,6 +57,8 @@ class Steel:
     E_s: float = 200_000.0
 
     def __post_init__(self) -> None:
+        check_number("f_yk", self.f_yk, -inf, inf, " MPa")
+        check_number("E_s", self.E_s, 1e5, 3e5, " MPa")
         if not 200.0 <= self.f_yk <= 700.0:
             raise ValueError(f"f_yk = {self.f_yk:g} MPa; a yield strength from 200 to 700 MPa is wanted")
 
@@ -64,8 +72,9 @@ class BarLine:
     weight: float = 1.0
 
     def __post_init__(self) -> None:
-        if not self.weight > 0.0:
-            raise ValueError(f"weight = {self.weight:g}; more than zero is wanted")
+        check_number("weight", self.weight, *WEIGHTS)
+        for name in ("angle", "diameter"):
+            check_number(name, getattr(self, name), -inf, inf)
         if not -180.0 <= self.angle <= 180.0:
             raise ValueError(f"angle = {self.angle:g} degrees; a direction from -180 to 180 is wanted")
         if not self.diameter > 0.0:
@@ -119,11 +128,20 @@ class BarLayers:
     top_diameter_y: float | None = None
 
     def __post_init__(self) -> None:
+        check_choice("outer", self.outer, ("x", "y"))
+        check_choice("layout", self.layout, ("both", "bottom", "top", "mid-depth"))
+        for name in ("cover_bottom", "cover_top", "diameter_x", "diameter_y", "top_turn"):
+            check_number(name, getattr(self, name), -inf, inf)
+        for name in ("weight_x", "weight_y"):
+            check_number(name, getattr(self, name), *WEIGHTS)
+        for face in ("bottom", "top"):
+            for line in getattr(self, face):
+                check_kind(face, line, BarLine, "BarLine(45.0)")
         for name in ("cover_bottom", "cover_top"):
             if not getattr(self, name) >= 0.0:
                 raise ValueError(f"{name} = {getattr(self, name):g} mm; zero or more is wanted")
         of_top = [(n, " mm") for n in ("top_diameter_x", "top_diameter_y") if getattr(self, n) is not None]
-        for name, unit in (("diameter_x", " mm"), ("diameter_y", " mm"), ("weight_x", ""), ("weight_y", ""), *of_top):
+        for name, unit in (("diameter_x", " mm"), ("diameter_y", " mm"), *of_top):
             if not getattr(self, name) > 0.0:
                 raise ValueError(f"{name} = {getattr(self, name):g}{unit}; more than zero is wanted")
         for face, lines in (("bottom", self.bottom), ("top", self.top)):
@@ -269,6 +287,10 @@ class Section:
     steel: Steel = Steel(500.0)
 
     def __post_init__(self) -> None:
+        check_number("h", self.h, -inf, inf, " mm")
+        check_kind("bars", self.bars, BarLayers, "BarLayers(30.0, 30.0)")
+        check_kind("concrete", self.concrete, Concrete, "Concrete(30.0)")
+        check_kind("steel", self.steel, Steel, "Steel(500.0)")
         if not self.h > 0.0:
             raise ValueError(f"h = {self.h:g} mm; more than zero is wanted")
         self.bars.axes(self.h)

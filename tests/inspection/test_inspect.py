@@ -149,12 +149,14 @@ def test_magnitudes_without_signs_are_named_until_they_are_declared(plate, cli):
         assert "case Q: may be magnitudes without signs" in out.replace("\n", " ")
     assert "may be magnitudes without signs" in (plate.parent / "results" / "report.html").read_text()
     plate.write_text(plate.read_text() + "[cases.Q]\nsigned = true\n")
-    assert "magnitudes" not in cli("inspect", plate, "--no-pictures")[1]
+    assert "may be magnitudes" not in cli("inspect", plate, "--no-pictures")[1]
 
 
 def test_seismic_cases_without_a_direction_are_named(plate, cli):
     text = plate.read_text().split("[[combinations]]")[0]
-    plate.write_text(text + '[rules]\ncode = "EN 1990:2002"\n[cases.G]\nkind = "seismic"\n[cases.Q]\nkind = "seismic"\n')
+    plate.write_text(
+        text + '[rules]\ncode = "EN 1990:2002"\n[cases.G]\nkind = "seismic"\n[cases.Q]\nkind = "seismic"\n'
+    )
     assert "seismic cases act one at a time" in cli("inspect", plate, "--no-pictures")[1].replace("\n", " ")
     plate.write_text(plate.read_text() + 'direction = "x"\n')
     assert "cases G" in cli("inspect", plate, "--no-pictures")[1].replace("\n", " ")

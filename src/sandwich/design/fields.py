@@ -88,6 +88,7 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
         demand[:, :3] = 0.0
     if settings.method == "membrane":
         demand[:, 3:] = 0.0
+    demand[~np.isfinite(combined.reshape(p * k, 8)).all(1)] = np.nan
     depth, bars = np.repeat(h, k), np.repeat(axes, k, axis=0)
     cracked, bending, whole, f_yd, low = (
         np.tile([getattr(s, name) for s in strengths], p)

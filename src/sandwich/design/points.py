@@ -12,10 +12,11 @@ from numpy.typing import ArrayLike, NDArray
 from sandwich.design.results import checks_frame, steel_frame
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.ultimate import Ultimate, design_ultimate
+from sandwich.errors import check_choice, check_kind
 from sandwich.resultants import COMPONENTS
 from sandwich.section import Section
 from sandwich.standards.en1992.standard import EN1992
-from sandwich.standards.interface import Standard
+from sandwich.standards.interface import ULTIMATE, Standard
 
 if TYPE_CHECKING:
     from sandwich.trace import Sheet
@@ -69,7 +70,7 @@ class PointDesign:
         """
         from sandwich.design.worked import worked_point
 
-        i = self.labels.index(point) if point in self.labels else _no(point, self.labels)
+        i = self.labels.index(str(point)) if str(point) in self.labels else _no(point, self.labels)
         axes = self.settings.bars.axes(self.h[i])
         return worked_point(
             self.resultants[i], self.combinations, self.situations, float(self.h[i]), axes, self.settings, combination
@@ -84,6 +85,31 @@ class PointDesign:
 
 def _no(point: str, labels: list[str]) -> Any:
     raise KeyError(f"no point '{point}'; there are {', '.join(labels[:8])}")
+
+
+def _points(resultants: ArrayLike | pd.DataFrame) -> tuple[Floats, list[str]]:
+    """Resultants (p, k, 8) and labels of the points."""
+    of: ArrayLike
+    if isinstance(resultants, pd.DataFrame):
+        lost = [c for c in COMPONENTS if c not in resultants]
+        if lost:
+            found = ", ".join(map(str, resultants.columns))
+            raise ValueError(f"no column {', '.join(lost)} among {found}; {', '.join(COMPONENTS)} are wanted")
+        labels, of = [str(v) for v in resultants.index], resultants[list(COMPONENTS)].to_numpy()
+        twice = sorted({v for v in labels if labels.count(v) > 1}) if len(set(labels)) < len(labels) else []
+        if twice:
+            raise ValueError(f"label '{twice[0]}' stands twice in the index; one row a point is wanted")
+    else:
+        labels, of = [], resultants
+    try:
+        array = np.asarray(of, dtype=float)
+    except (TypeError, ValueError) as error:
+        raise ValueError(f"resultants are not all numbers ({error}); (p, 8) or (p, k, 8) is wanted") from None
+    if array.ndim == 2:
+        array = array[:, None]
+    if array.ndim != 3 or array.shape[2] != 8 or 0 in array.shape:
+        raise ValueError(f"resultants have shape {array.shape}; (p, 8) or (p, k, 8), with a point or more, is wanted")
+    return array, labels or [str(i + 1) for i in range(len(array))]
 
 
 def design_points(
@@ -133,7 +159,9 @@ def design_points(
     Raises
     ------
     ValueError
-        If the shape does not fit.
+        If the shape does not fit, a column is missing, a label stands twice, or a word or number is none that is known.
+    TypeError
+        If a section, a standard or a number is of another kind.
 
     Examples
     --------
@@ -142,17 +170,10 @@ def design_points(
     >>> one.steel["required [mm2/m]"].round(0).tolist()
     [667.0, 0.0, 0.0, 0.0]
     """
-    if isinstance(resultants, pd.DataFrame):
-        labels = [str(v) for v in resultants.index]
-        array = resultants[list(COMPONENTS)].to_numpy(dtype=float)
-    else:
-        array = np.asarray(resultants, dtype=float)
-        labels = [str(i + 1) for i in range(len(array))]
-    if array.ndim == 2:
-        array = array[:, None]
+    check_kind("section", section, Section, "Section(250.0)")
+    check_choice("situation", situation, ULTIMATE)
+    array, labels = _points(resultants)
     shape: tuple[int, ...] = array.shape
-    if len(shape) != 3 or shape[2] != 8:
-        raise ValueError(f"resultants have shape {shape}; (p, 8) or (p, k, 8) is wanted")
     k = shape[1]
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
     settings = Settings(

@@ -3,9 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Final
 
+from sandwich.errors import check_choice, check_number
 from sandwich.section import BarLayers, Concrete, Steel
 from sandwich.standards.interface import Standard
+
+_WORDS: Final = {
+    "method": ("sandwich", "plate", "membrane"), "minimum": ("none", "slab", "wall"), "vertical": ("x", "y"),
+    "uncracked": ("informs", "saves"), "shear_steel": ("cos2", "cos4"),
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -14,6 +21,10 @@ class LinkRule:
 
     cot_theta: float = 1.0
     raise_bars: float = 1.0
+
+    def __post_init__(self) -> None:
+        check_number("cot_theta", self.cot_theta, 1.0, 2.5)
+        check_number("raise_bars", self.raise_bars, 1.0, 3.0)
 
 
 @dataclass(frozen=True)
@@ -33,6 +44,13 @@ class Settings:
     uncracked: str = "informs"
     shear_steel: str = "cos2"
     compression: bool = False
+
+    def __post_init__(self) -> None:
+        for name, allowed in _WORDS.items():
+            check_choice(name, getattr(self, name), allowed)
+        if not callable(getattr(self.standard, "strengths", None)):
+            found = f"standard = {self.standard!r} is a {type(self.standard).__name__}"
+            raise TypeError(f"{found}; a standard such as EN1992.recommended() is wanted")
 
     @property
     def names(self) -> tuple[str, ...]:

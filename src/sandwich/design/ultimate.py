@@ -183,7 +183,9 @@ def design_ultimate(
     at = np.zeros(len(cases), dtype=np.int64) if support is None else support
 
     def work(part: slice) -> Ultimate:
-        return _block(superpose(cases[part], factors), of, situations, h[part], axes[part], settings, at[part])
+        combined = superpose(cases[part], factors)
+        combined[~np.isfinite(combined).all(2)] = np.nan  # one component that is missing leaves nothing to design
+        return _block(combined, of, situations, h[part], axes[part], settings, at[part])
 
     parts = []
     with ThreadPoolExecutor(workers or os.cpu_count() or 1) as pool:

@@ -12,6 +12,7 @@ from sandwich.standards.column import ColumnLoad, ControlRule, Punched, Reinforc
 from sandwich.standards.en1992 import eccentricity, links, materials, punching, shear
 
 AT_EDGE: Final = 1.5  # depths between column and edge up to which it counts as standing at it
+_CLEARLY: Final = 0.1  # eccentricity to the inside over d from which (6.44) and (6.46) hold alone
 _TINY: Final = 1.0  # N; a moment without a force has a finite stress all the same
 _RADIAL: Final = 0.75  # s_r over d, 9.4.3(1)
 _FIRST: Final = 0.5  # first perimeter of reinforcement over d, 9.4.3(4)
@@ -24,7 +25,11 @@ def control(d: float) -> ControlRule:
 
 
 def beta(column: SlabColumn, load: ColumnLoad) -> float:
-    """Factor of the unbalanced moment: as stated, or by 6.4.3."""
+    """Factor of the unbalanced moment: as stated, or by 6.4.3.
+
+    (6.44) and (6.46) ask for an eccentricity to the inside. From none, where (6.39) holds, to a tenth of d the factor
+    is linear between both, so that rounding of a place or a moment does not choose the expression.
+    """
     if column.beta is not None:
         return column.beta
     line, V = column.control, max(load.V, _TINY)
@@ -33,19 +38,25 @@ def beta(column: SlabColumn, load: ColumnLoad) -> float:
     axes = np.eye(2) if not len(column.edges) else np.stack([_along(column.edges[0]), column.edges[0]])
     # Figure 6.20 speaks of columns at the edge; behind those set back the slab goes on and (6.39) holds
     at_edge = bool(len(column.edges)) and bool(np.all(column.gaps <= AT_EDGE * column.d))
-    to_inside = at_edge and bool(np.all(column.edges @ load.moment <= 0.0))
-    reduced = max(_reduced(column).u, 1.0) if to_inside else line.u
-    if to_inside and column.place == "corner":
-        return float(eccentricity.beta_corner(line.u, reduced))
+    inward = -(column.edges @ load.moment) / V if at_edge else np.zeros(1)
+    inside = float(np.clip(inward / (_CLEARLY * column.d), 0.0, 1.0).min())
     # a single straight line carries no moment across itself
     W = [max(line.first_moment(a, about), 1.0) for a in axes]
     sizes = [1.0, 1.0] if column.round else [column.size(a) for a in axes]
-    if to_inside:
+    anywhere = 0.0
+    if inside < 1.0:
+        k_1, k_2 = eccentricity.k_moment(sizes[0] / sizes[1]), eccentricity.k_moment(sizes[1] / sizes[0])
+        anywhere = float(eccentricity.beta_inside(V, line.u, k_1, k_2, *(moment @ axes.T), *W))
+    if inside == 0.0:
+        return anywhere
+    reduced = max(_reduced(column).u, 1.0)
+    if column.place == "corner":
+        to_inside = float(eccentricity.beta_corner(line.u, reduced))
+    else:
         # c_1 at right angles to the edge, c_2 along it
         k = eccentricity.k_moment(sizes[1] / (2.0 * sizes[0]))
-        return float(eccentricity.beta_edge(V, line.u, reduced, k, moment @ axes[0], W[0]))
-    k_1, k_2 = eccentricity.k_moment(sizes[0] / sizes[1]), eccentricity.k_moment(sizes[1] / sizes[0])
-    return float(eccentricity.beta_inside(V, line.u, k_1, k_2, *(moment @ axes.T), *W))
+        to_inside = float(eccentricity.beta_edge(V, line.u, reduced, k, moment @ axes[0], W[0]))
+    return inside * to_inside + (1.0 - inside) * anywhere
 
 
 def _along(normal: np.ndarray) -> np.ndarray:

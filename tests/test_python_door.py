@@ -1,0 +1,107 @@
+"""The Python door: what is no word, number or kind of the design is refused; no value that is not finite goes on."""
+
+import shutil
+from pathlib import Path
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sandwich import (
+    BarLayers,
+    BarLine,
+    Concrete,
+    Section,
+    StaleError,
+    Steel,
+    design_points,
+    explain_point,
+    resume,
+    run_job,
+)
+from sandwich.resultants import COMPONENTS
+
+LOAD = [100.0, -40.0, 30.0, 35e3, -20e3, 12e3, 25.0, 10.0]
+
+
+@given(
+    st.sampled_from(range(8)), st.sampled_from([np.nan, np.inf, -np.inf]), st.sampled_from(["sandwich", "plate", "membrane"]),
+    st.booleans(), st.sampled_from([None, 1.5]), st.booleans(),
+)  # fmt: skip
+def test_no_value_that_is_not_finite_is_designed(column, value, method, together, links, lines):
+    bars = BarLayers(bottom=(BarLine(0.0), BarLine(60.0)), top=(BarLine(0.0), BarLine(60.0))) if lines else BarLayers()
+    rows = np.array([[LOAD, LOAD], [LOAD, LOAD]])
+    rows[0, 1, column] = value
+    design = design_points(rows, Section(250.0, bars), method=method, together=together, links=links, minimum="slab")
+    bad, good = (design.steel[design.steel["point"] == p] for p in ("1", "2"))
+    assert bad["status"].str.startswith("fails: resultants that are not finite numbers (given 2)").all()
+    assert bad["required [mm2/m]"].isna().all()
+    assert good["status"].eq("ok").all()
+    assert np.isfinite(good["required [mm2/m]"]).all()
+    checks = design.checks[design.checks["point"] == "1"]
+    assert checks[checks["check"] != "witness"]["utilisation"].isna().all()
+    assert not checks["status"].isin(["ok"]).any()
+
+
+@pytest.mark.parametrize(
+    ("wrong", "error", "said"),
+    [
+        (lambda: design_points([LOAD], Section(250.0), minimum="Slab"), ValueError, "minimum = 'Slab' is not known; 'slab' is near"),
+        (lambda: design_points([LOAD], Section(250.0), minimum="walls"), ValueError, "'wall' is near"),
+        (lambda: design_points([LOAD], Section(250.0), vertical="Y"), ValueError, "'y' is near"),
+        (lambda: design_points([LOAD], Section(250.0), method="wood"), ValueError, "one of sandwich, plate, membrane"),
+        (lambda: design_points([LOAD], Section(250.0), situation="ultimate"), ValueError, "one of persistent"),
+        (lambda: design_points([LOAD], Section(250.0), links=0), ValueError, "cot_theta = 0; a number from 1 to 2.5"),
+        (lambda: design_points([LOAD], Section(250.0), standard="ACI"), TypeError, "EN1992.recommended"),
+        (lambda: design_points([LOAD], 250.0), TypeError, "a Section such as"),
+        (lambda: Section(250.0, concrete=30), TypeError, "a Concrete such as"),
+        (lambda: Section(250.0, bars=30), TypeError, "a BarLayers such as"),
+        (lambda: Section(np.inf), ValueError, "h = inf"),
+        (lambda: Section("250"), TypeError, "h = '250' is a str"),
+        (lambda: Concrete(30.0, "Cube"), ValueError, "'cube' is near"),
+        (lambda: Concrete(np.nan), ValueError, "f_ck = nan"),
+        (lambda: Steel(True), TypeError, "a number is wanted"),
+        (lambda: Steel(500.0, 200.0), ValueError, "E_s = 200 MPa"),
+        (lambda: BarLayers(weight_x=np.inf), ValueError, "weight_x = inf"),
+        (lambda: BarLine(0.0, weight=np.inf), ValueError, "weight = inf"),
+        (lambda: BarLayers(outer="X"), ValueError, "'x' is near"),
+        (lambda: BarLayers(bottom=(45.0,)), TypeError, "a BarLine such as"),
+        (lambda: design_points(np.zeros((0, 8)), Section(250.0)), ValueError, "with a point or more"),
+        (lambda: design_points([LOAD[:7]], Section(250.0)), ValueError, r"shape \(1, 1, 7\)"),
+        (lambda: design_points([["a"] * 8], Section(250.0)), ValueError, "not all numbers"),
+        (lambda: design_points(pd.DataFrame([LOAD[:7]], columns=COMPONENTS[:7]), Section(250.0)), ValueError, "no column vy"),
+        (lambda: design_points(pd.DataFrame([LOAD] * 2, columns=COMPONENTS, index=["a", "a"]), Section(250.0)), ValueError, "stands twice"),
+    ],
+)  # fmt: skip
+def test_what_is_not_known_is_refused(wrong, error, said):
+    with pytest.raises(error, match=said):
+        wrong()
+
+
+def test_other_formulas_make_results_anew(plate, monkeypatch, tmp_path):
+    run_job(plate, pictures=False)
+    assert run_job(plate, pictures=False).reused == ("plate",)
+    package = tmp_path / "sandwich"
+    shutil.copytree(Path(resume.__file__).parent, package, ignore=shutil.ignore_patterns("__pycache__", "demo_data"))
+    monkeypatch.setattr(resume, "__file__", str(package / "resume.py"))
+    assert resume.formulas.__wrapped__() == resume.formulas()
+    for name in (
+        "section.py",
+        "meshes.py",
+        "punching.py",
+        "serviceability.py",
+        "_version.py",
+        "standards/en1992/shear.py",
+    ):
+        text = (package / name).read_text()
+        (package / name).write_text(text + "\n")
+        other = resume.formulas.__wrapped__()
+        assert other != resume.formulas(), name
+        (package / name).write_text(text)
+    monkeypatch.setattr(resume, "formulas", lambda: other)
+    with pytest.raises(StaleError, match="run the job again"):
+        explain_point(plate, "1")
+    assert run_job(plate, pictures=False).reused == ()
+    assert explain_point(plate, "1").answer
