@@ -1,7 +1,10 @@
 """The bottom row: depths of bars, units at the door, recording of clauses."""
 
 import dataclasses
+import os
 import shutil
+import subprocess
+import sys
 
 import numpy as np
 import pytest
@@ -135,9 +138,31 @@ def test_kernels_are_keyed_by_their_sources_and_do_without_a_folder(tmp_path, mo
     assert compiled.cache_folder.__wrapped__() == folder
     (copy / "plate.py").write_text("changed")
     assert compiled.cache_folder.__wrapped__() != folder
+    inner = compiled.cache_folder.__wrapped__()
+    (copy / "deeper").mkdir()
+    (copy / "deeper" / "kernel.py").write_text("new")
+    assert compiled.cache_folder.__wrapped__() != inner
+    (tmp_path / "kernels").chmod(0o777)  # somebody else could put code there
+    assert compiled.cache_folder.__wrapped__() is None
     (tmp_path / "file").touch()
     monkeypatch.setenv("SANDWICH_KERNEL_CACHE", str(tmp_path / "file"))
     assert compiled.cache_folder.__wrapped__() is None
+
+
+def test_a_damaged_cache_of_kernels_mends_itself(tmp_path):
+    script = "from sandwich.mechanics.inplane import membrane_factor; from sandwich import Section, design_points\n"
+    script += "print(design_points([[1.0, 2, 3, 4, 5, 6, 7, 8]], Section(200.0), method='membrane').steel.iloc[0, 3])"
+    said = []
+    for damage in (False, True):
+        for file in tmp_path.rglob("*.nb[ic]") if damage else ():
+            file.write_bytes(b"damaged")
+        run = subprocess.run(
+            [sys.executable, "-c", script], env={**os.environ, "SANDWICH_KERNEL_CACHE": str(tmp_path)},
+            capture_output=True, text=True, check=True,
+        )  # fmt: skip
+        said.append(run.stdout)
+    assert said[0] == said[1] != ""
+    assert any(f.read_bytes() != b"damaged" for f in tmp_path.rglob("*.nbi"))
 
 
 def test_recording_keeps_order_headings_and_units_and_does_not_leak():

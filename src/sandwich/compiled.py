@@ -83,7 +83,9 @@ def _compiled(function: Callable[..., Any], *, inline: bool) -> Any:
 
 def _mending(dispatcher: Any) -> Any:
     """The kernel with a cache that is emptied, and made again, where it cannot be read."""
-    cache = dispatcher._cache  # noqa: SLF001  # there is no other way to it
+    cache = getattr(dispatcher, "_cache", None)  # there is no other way to it
+    if cache is None:  # plain Python
+        return dispatcher
     read = cache.load_overload
 
     def load_overload(signature: Any, context: Any) -> Any:

@@ -102,6 +102,7 @@ def settings_of(zone: Zone, standard: Standard) -> Settings:
         zone.uncracked,
         zone.shear_steel,
         zone.compression_bars,
+        zone.minimum_eccentricity,
     )
 
 

@@ -108,6 +108,7 @@ def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
         s.uncracked,
         s.shear_steel,
         s.compression,
+        s.eccentricity,
         standard,
     )
     names = [c.label for c in ultimate.columns], z.labels

@@ -18,6 +18,7 @@ from sandwich.design.ultimate import design_ultimate, fields_and_links
 from sandwich.mechanics.superpose import superpose
 from sandwich.resultants import COMPONENTS, rotate
 from sandwich.standards.aci318.standard import ACI318
+from sandwich.standards.is456 import layers
 from sandwich.standards.is456.standard import IS456
 
 REQUIRED = "required [mm2/m]"
@@ -264,8 +265,32 @@ def test_frames_in_and_out():
     assert "<table" in design._repr_html_()
     with pytest.raises(ValueError, match=r"shape \(1, 1, 3\); \(p, 8\)"):
         design_points([[1.0, 2.0, 3.0]], SECTION)
-    with pytest.raises(KeyError, match="wrong"):
-        design_points(frame, SECTION, method="wrong")
+
+
+@pytest.mark.parametrize(
+    ("standard", "limit"),
+    [
+        (EN1992.recommended(), 20.0 * (250.0 - 40.0)),  # 6.1(4): 20 mm
+        (ACI318(), 0.80 * 0.65 * 0.85 * 30.0 * 250.0),  # 22.4.2.1
+        (IS456(), layers.fc_whole(37.5) * 210.0),
+    ],
+    ids=["EN", "ACI", "IS"],
+)
+def test_compression_of_a_wall_has_a_least_eccentricity(standard, limit):
+    for share in (0.999, 1.001):
+        row = [[0, -share * limit, 0, 0, 0, 0, 0, 0]]
+        wall = design_points(row, Section(250.0), minimum="wall", standard=standard)
+        check = wall.checks.set_index("check").loc["axial compression"]
+        assert (check["demand"], check["capacity"]) == (pytest.approx(share * limit), pytest.approx(limit))
+        assert check["status"] == ("ok" if share < 1.0 else "exceeded")
+        assert wall.steel["status"].eq("ok").all()  # layers of the whole section fit
+        titles = [s.title for _, s in wall.explain("1").steps]
+        assert "Principal compression of the membrane forces" in titles
+    assert "axial compression" not in set(design_points(row, Section(250.0), standard=standard).checks["check"])
+    pulled = design_points(
+        [[300.0, -share * limit, 0, 0, 0, 0, 0, 0]], Section(250.0), minimum="wall", standard=standard
+    )
+    assert pulled.ultimate.axial_limit[0] < 0.9 * limit  # tension across: cracked concrete
 
 
 @pytest.mark.parametrize("standard", [EN1992.recommended(), ACI318(), IS456()], ids=lambda s: s.name)

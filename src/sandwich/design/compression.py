@@ -84,11 +84,18 @@ def with_compression(
         }  # fmt: skip
         for name, value in new.items():
             arrays[name][i] = value
+        arrays["axial_limit"][i] += _along(arrays["pressed"][i], combined[0, u.axial_by[i]], settings)
         sheared = shear_rows(combined, situations, h[[i]], axes[[i]], required[None], settings, support[[i]])
         checked = check_shear(sheared, np.zeros(sheared.v_Ed.shape, dtype=bool), np.ones(1), situations, settings)
         for name, values in shear.items():
             values[i] = getattr(checked, name)[0]
     return replace(u, **arrays, shear=ShearCheck(**shear))
+
+
+def _along(pressed: Floats, row: Floats, settings: Settings) -> float:
+    """What bars in compression carry along the principal compression of the membrane forces [N/mm]."""
+    theta = 0.5 * np.arctan2(2.0 * row[2], row[0] - row[1]) + np.pi / 2
+    return float(np.nan_to_num(pressed) @ np.cos(settings.bars.angles - theta) ** 2)
 
 
 def _least(demand: Floats, h: float, axes: Floats, s: Strengths, settings: Settings) -> Floats | None:

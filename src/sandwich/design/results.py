@@ -28,6 +28,7 @@ ENVELOPE: Final = "envelope [mm2/m]"
 LAYER: Final = "layer"
 OKAY: Final = "ok"
 SHEAR: Final = "shear without links"
+AXIAL: Final = "axial compression"
 LINKS: Final = "links"
 TURN: Final = "turn of the compression"
 STRUTS: Final = "struts of the links"
@@ -118,6 +119,7 @@ def checks_frame(
             u.shear.by,
         ),
         *_links_rows(u, settings),
+        *_axial_rows(u, settings),
         ("greatest steel", clauses["greatest steel"], heaviest, greatest, "mm2/m", None, np.full(p, -1)),
         ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, |m|/h, 1 N/mm)", None, u.failing),
     ]
@@ -152,6 +154,14 @@ def checks_frame(
         )  # fmt: skip
         out.append(frame)
     return pd.concat(out, ignore_index=True)
+
+
+def _axial_rows(u: Ultimate, settings: Settings) -> list[tuple[Any, ...]]:
+    if not settings.least_eccentricity:
+        return []
+    with np.errstate(divide="ignore", invalid="ignore"):
+        use = np.where(u.axial > 0.0, u.axial / u.axial_limit, 0.0)
+    return [(AXIAL, settings.standard.clauses["axial"], u.axial, u.axial_limit, "kN/m", use, u.axial_by)]
 
 
 def _links_rows(u: Ultimate, settings: Settings) -> list[tuple[Any, ...]]:

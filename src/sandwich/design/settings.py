@@ -44,6 +44,13 @@ class Settings:
     uncracked: str = "informs"
     shear_steel: str = "cos2"
     compression: bool = False
+    eccentricity: bool | None = None
+
+    @property
+    def least_eccentricity(self) -> bool:
+        """Whether compression is checked with the least eccentricity of the standard; walls by default."""
+        looked_at = self.method != "plate"
+        return looked_at and (self.minimum == "wall" if self.eccentricity is None else self.eccentricity)
 
     def __post_init__(self) -> None:
         for name, allowed in _WORDS.items():

@@ -73,6 +73,9 @@ class Ultimate:
         Greatest force of bars that count in compression [N/mm], zero where none do.
     cells, tributary : ndarray, shapes (p, b), (p,)
         Cells over which bars were averaged, -1 for none, and the area of each point [mm2], zero without any.
+    axial, axial_limit, axial_by : ndarray, shape (p,)
+        Principal compression of the membrane forces and the one a section carries with the least eccentricity [N/mm],
+        where they are nearest, and the combination.
     turn : ndarray, shape (p,)
         Angle from the bars of the zone to those of the top face [rad].
     shear : ShearCheck
@@ -103,6 +106,9 @@ class Ultimate:
     pressed: Floats
     cells: Ints
     tributary: Floats
+    axial: Floats
+    axial_limit: Floats
+    axial_by: Ints
     turn: Floats
     shear: ShearCheck
 
@@ -265,6 +271,7 @@ def _block(
     violation[saved & ~failed] = 0.0  # uncracked in every combination, and the zone asks for no bars by strength then
     nan = np.where(failed, np.nan, 1.0)
     turned = rows.turned.reshape(p, k)
+    axial, axial_limit, axial_by = axial_compression(combined, strengths, h, settings)
     return Ultimate(
         a_s=required * nan[:, None],
         a_s_ultimate=ultimate * nan[:, None],
@@ -290,6 +297,9 @@ def _block(
         pressed=np.zeros((p, b)),
         cells=np.full((p, b), -1),
         tributary=np.zeros(p),
+        axial=axial,
+        axial_limit=axial_limit,
+        axial_by=axial_by,
         turn=np.full(p, settings.bars.top_turn),
         shear=checked,
     )
@@ -355,6 +365,23 @@ def cracking_of(combined: Floats, h: Floats, settings: Settings) -> Floats:
         found = settings.standard.cracking(settings.concrete, mean + radius, mean - radius)
         worst = np.maximum(worst, np.nan_to_num(found, nan=np.inf).max(1))
     return worst
+
+
+def axial_compression(
+    combined: Floats, strengths: list[Strengths], h: Floats, settings: Settings
+) -> tuple[Floats, Floats, Ints]:
+    """Principal compression, what carries it and the combination where that is nearest, each (p,)."""
+    n = combined[..., :3]
+    mean, radius = (n[..., 0] + n[..., 1]) / 2, np.hypot((n[..., 0] - n[..., 1]) / 2, n[..., 2])
+    across = mean + radius > PULLS * np.maximum(radius - mean, 1.0)
+    cracked, whole = (np.array([getattr(s, f) for s in strengths]) for f in ("fc_cracked", "fc_uncracked"))
+    fc = np.where(across, np.minimum(cracked, whole), whole)
+    carried = settings.standard.axial_resistance(fc, h[:, None])
+    pressed = np.maximum(radius - mean, 0.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        by = np.nan_to_num(np.where(pressed > 0.0, pressed / carried, 0.0), nan=-1.0).argmax(1)
+    at = np.arange(len(h))
+    return pressed[at, by], carried[at, by], by
 
 
 def least_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -> Floats:

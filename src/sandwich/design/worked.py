@@ -13,11 +13,19 @@ from numpy.typing import NDArray
 from sandwich.design.results import reason, status_of
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_input
-from sandwich.design.ultimate import Loaded, Ultimate, design_ultimate, fields_and_links, least_steel
+from sandwich.design.ultimate import (
+    Loaded,
+    Ultimate,
+    axial_compression,
+    design_ultimate,
+    fields_and_links,
+    least_steel,
+)
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.certificate import dyads
 from sandwich.mechanics.plate import wood_armer
 from sandwich.resultants import COMPONENTS
+from sandwich.standards.interface import Strengths
 from sandwich.trace import Quantity, Sheet, Step, recording
 
 Floats = NDArray[np.float64]
@@ -109,6 +117,7 @@ def worked_point(
         settings.standard.strengths(settings.concrete, settings.steel, situations[j])
         _field(sheet, found, combined[j], j, h, axes, settings)
         _bars(sheet, whole, combinations, h, axes, settings)
+        _axial(sheet, whole, combined, strengths, combinations, h, settings)
         _shear(sheet, whole, found.need[0, j], combined[j], situations[j], combinations[j], h, axes, settings)
     return sheet
 
@@ -236,6 +245,26 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
         Step("Required steel", "greater of strength and least steel" + raised, "max(a_s by strength, a_s,min)",
              quantities(tuple(f"min {b}" for b in names), u.a_s_minimum[0][there] * 1e3, "mm2/m"),
              sheet.answer)
+    )  # fmt: skip
+
+
+def _axial(
+    sheet: Sheet, u: Ultimate, combined: Floats, strengths: list[Strengths], combinations: list[str], h: float,
+    settings: Settings,
+) -> None:  # fmt: skip
+    """Compression with the least eccentricity, in the combination where it is nearest to its limit."""
+    if not settings.least_eccentricity or u.failing[0] >= 0 or u.axial[0] <= 0.0:
+        return
+    k = int(u.axial_by[0])
+    sheet.heading = f"Axial compression ({combinations[k]})"
+    axial_compression(combined[None, [k]], [strengths[k]], np.array([h]), settings)
+    demand, limit = float(u.axial[0]), float(u.axial_limit[0])
+    sheet.add(
+        Step("Principal compression of the membrane forces",
+             f"{settings.standard.name}, {settings.standard.clauses['axial']}", "-n_2 <= n_Rd",
+             quantities(COMPONENTS[:3], combined[k, :3], "kN/m"),
+             (*quantities(("-n_2", "n_Rd"), np.array([demand, limit]), "kN/m"),
+              Quantity("utilisation", demand / limit, "")))
     )  # fmt: skip
 
 

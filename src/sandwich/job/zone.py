@@ -224,6 +224,7 @@ class Zone(Model):
     together: bool = False
     uncracked: Literal["informs", "saves"] = "informs"
     compression_bars: bool = False
+    minimum_eccentricity: bool | None = None
     shear_steel: Literal["cos2", "cos4"] = "cos2"
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"

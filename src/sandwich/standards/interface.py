@@ -90,6 +90,9 @@ class Standard(Protocol):
     def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
 
+    def axial_resistance(self, fc: ArrayLike, h: ArrayLike) -> Floats:
+        """Compression that a section of concrete strength fc [MPa] carries with the least eccentricity [N/mm]."""
+
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:
         """Greatest spacing of bars [mm] in a slab or a wall; inf without a rule."""
 

@@ -98,6 +98,34 @@ def fc_cracked(f_c: Any, *, beta_s: Any = BETA_S, phi: Any = PHI_STRUT) -> Any:
     return phi * 0.85 * beta_s * f_c
 
 
+@clause("ACI 318-19, 22.4.2.1, Table 22.4.2.1(b), 22.4.2.2", formula="phi P_n,max = 0.80 fc h")
+def p_n_max(fc: Any, h: Any) -> Any:
+    """Greatest axial compression of a section, bars left out.
+
+    Parameters
+    ----------
+    fc : float or ndarray
+        Strength of the concrete with its phi, phi 0.85 f_c' of a whole section [MPa].
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    p_n_max : float or ndarray
+        Compression [N/mm].
+
+    References
+    ----------
+    ACI 318-19, 22.4.2.1 for members with ties; spirals do not occur.
+
+    Examples
+    --------
+    >>> round(float(p_n_max(15.47, 250.0)), 1)
+    3094.0
+    """
+    return 0.80 * fc * h
+
+
 @clause("ACI 318-19, 19.2.3.1", formula="f_r = 0.62 f_c'^(1/2)")
 def f_r(f_c: Any) -> Any:
     """Flexural strength of concrete.

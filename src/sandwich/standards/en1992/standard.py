@@ -21,6 +21,7 @@ from sandwich.standards.arrangement import Arrangement, Floats, each
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
 from sandwich.standards.en1992 import (
+    compression,
     crack_control,
     flexure,
     links,
@@ -39,7 +40,7 @@ EPS_C3: Final = 0.00175  # table 3.1 up to C50/60, and less than beyond
 ANGLE_RULE: Final = "EN 1992-2, 6.109"
 COUNTRIES: Final = ("at", "cz", "de", "fr", "gr", "it", "ro", "uk")
 _CLAUSES = {
-    "layers": "6.5.2", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
+    "layers": "6.5.2", "axial": "6.1(4)", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
     "greatest steel": "9.2.1.1(3)", "spacing": "9.3.1.1(3), 9.6.2(3), 9.6.3(2)", "uncracked": "EN 1992-2 LL.101",
     "angle": "EN 1992-2 6.109(103)",
     "ties": "9.6.4", "punching": "6.4", "punching links": "6.4.5",
@@ -47,6 +48,7 @@ _CLAUSES = {
 }  # fmt: skip
 _READINGS = (
     "layers: eta f_cd, and 0.6 nu' f_cd of (6.56) where the demand has a principal tension or a bar of the face pulls",
+    "compression of a wall: concrete alone at the eccentricity of 6.1(4), cracked where there is tension across",
     "shear where the section is uncracked in bending along it: the bars of either face count",
     "punching: moments of both directions at once by (6.39) joined as in (6.43); wall ends beta 1.35, corners 1.2",
     "punching: columns more than 1.5 d from an edge are no edge columns in 6.4.3(4), (5) and 6.4.5(3)",
@@ -223,6 +225,11 @@ class EN1992:
     def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float), ratio=self._value("A_s_max")))
+
+    def axial_resistance(self, fc: ArrayLike, h: ArrayLike) -> Floats:
+        """Compression with the least eccentricity of 6.1(4) [N/mm]."""
+        h = np.asarray(h, dtype=float)
+        return np.asarray(compression.n_Rd(np.asarray(fc, dtype=float), h, compression.e_0(h)))
 
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
         """Greatest spacing of bars [mm] by 9.3.1.1(3), 9.6.2(3) and 9.6.3(2)."""

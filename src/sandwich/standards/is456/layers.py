@@ -113,6 +113,60 @@ def fc_cracked(f_ck: Any) -> Any:
     return 0.6 * 0.4 * f_ck
 
 
+@clause("IS 456:2000, 25.4", formula="e_min = max(h/30, 20 mm); the height of the wall is not known here")
+def e_min(h: Any) -> Any:
+    """Least eccentricity of a section in compression, without l/500.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    e_min : float or ndarray
+        Eccentricity [mm].
+
+    References
+    ----------
+    IS 456:2000, 25.4.
+
+    Examples
+    --------
+    >>> float(e_min(250.0)), float(e_min(900.0))
+    (20.0, 30.0)
+    """
+    return np.maximum(np.asarray(h) / 30.0, 20.0)
+
+
+@clause("IS 456:2000, 25.4, 38.1; our reading for layers", formula="p_u = fc (h - 2 e_min)")
+def p_u(fc: Any, h: Any, e_min: Any) -> Any:
+    """Compression that the concrete of a section carries at an eccentricity.
+
+    Parameters
+    ----------
+    fc : float or ndarray
+        Strength of the concrete, of cracked concrete where it is in tension across [MPa].
+    h, e_min : float or ndarray
+        Thickness and eccentricity [mm].
+
+    Returns
+    -------
+    p_u : float or ndarray
+        Compression [N/mm]; zero where the eccentricity leaves the section.
+
+    References
+    ----------
+    IS 456:2000, 25.4, with concrete alone.
+
+    Examples
+    --------
+    >>> float(p_u(10.0, 250.0, 20.0))
+    2100.0
+    """
+    return fc * np.maximum(np.asarray(h) - 2.0 * e_min, 0.0)
+
+
 @clause("IS 456:2000, 6.2.2", formula="f_cr = 0.7 f_ck^(1/2)")
 def f_cr(f_ck: Any) -> Any:
     """Flexural strength of concrete.

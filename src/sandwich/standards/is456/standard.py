@@ -21,7 +21,7 @@ from sandwich.standards.is456 import crack_control, cracking, flexure, layers, m
 
 _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
-    "greatest steel": "26.5.1.1(b)", "spacing": "26.3.3(b), 32.5",
+    "greatest steel": "26.5.1.1(b)", "axial": "25.4", "spacing": "26.3.3(b), 32.5",
     "uncracked": "6.2.2 (our reading)",
     "crack width": "annex F", "least for cracking": "26.5.2.1",
     "ties": "32.5", "punching": "31.6.3", "punching links": "31.6.3.2",
@@ -97,6 +97,11 @@ class IS456(PrincipalShear):
     def greatest_steel(self, h: ArrayLike) -> Floats:
         """Greatest area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float)))
+
+    def axial_resistance(self, fc: ArrayLike, h: ArrayLike) -> Floats:
+        """Compression with the least eccentricity of 25.4 [N/mm]."""
+        h = np.asarray(h, dtype=float)
+        return np.asarray(layers.p_u(np.asarray(fc, dtype=float), h, layers.e_min(h)))
 
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:
         """Greatest spacing of bars [mm] by the rule of a slab or a wall."""
