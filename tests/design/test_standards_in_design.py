@@ -7,6 +7,8 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import EN1992, BarLayers, Concrete, Section, Steel, design_points
+from sandwich.design.fields import compressed_depth, stress_fields
+from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
 from sandwich.incoming import bring_in
 from sandwich.mechanics.block import bending_steel
@@ -60,3 +62,31 @@ def test_the_demo_under_each_standard(tmp_path):
         forces = np.array([mean[zone, n] for n in names])
         # bars at 1/1.15, 0.9 and 0.87 of their yield strength; lever arms differ by little
         assert_allclose(forces * [1 / 1.15, 0.9, 0.87], forces[0] / 1.15, rtol=0.03)
+
+
+@pytest.mark.parametrize("standard", [ACI318(), IS456()], ids=lambda s: s.name)
+def test_joint_designs_keep_the_strain_that_their_strengths_ask_for(standard):
+    """Bars of combinations with the higher strengths pull, and x/d keeps its limit in the joint field."""
+    rng = np.random.default_rng(3)
+    rows = rng.normal(0, 1, (150, 4, 8)) * [600, 600, 300, 6e4, 6e4, 2e4, 0, 0]
+    s = Settings(BarLayers(), Concrete(30.0), Steel(500.0), standard, together=True)
+    of, h = [standard.strengths(s.concrete, s.steel, "persistent")] * 4, np.full(150, 250.0)
+    found = stress_fields(rows, of, h, s.bars.axes(h), s).rows
+    force = found.witness.bars.reshape(150, 4, 4)
+    t = np.stack([found.witness.t_bottom, found.witness.t_top], -1).reshape(150, 4, 2)
+    deep = compressed_depth(force, t, of, h, s.bars.axes(h)) > 1.0 + 1e-9
+    low = of[0].f_yd_deep, of[0].fc_uncracked, min(of[0].fc_cracked, of[0].fc_uncracked)
+    high = (found.f_yd > low[0]) | (
+        np.maximum(found.witness.fc_bottom, found.witness.fc_top) > max(low[1:]) * (1 + 1e-9)
+    )
+    ok = found.ok.reshape(150, 4).all(1)
+    assert ok.sum() > 100
+    assert not (deep & high.reshape(150, 4))[ok].any()
+    assert found.violation(np.full((600, 4), 1e9), "sandwich")[np.repeat(ok, 4)].max() < 1e-6
+
+
+def test_the_angle_rule_has_its_own_whole_strength_and_no_joint_design():
+    ruled = replace(EN1992.recommended(), cracked="EN 1992-2, 6.109")
+    assert ruled.strengths(Concrete(30.0), Steel(500.0), "persistent").fc_uncracked == 17.0  # (6.110): 0.85 f_cd
+    with pytest.raises(ValueError, match="take 'together' out"):
+        design_points([[1.0] * 8], Section(200.0), standard=ruled, together=True)

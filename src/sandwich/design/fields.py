@@ -15,6 +15,7 @@ from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
 _TURNS: Final = 4
+_ROUNDS: Final = 4  # joint designs of a point whose combinations lose the strain of their strengths
 
 
 @dataclass(frozen=True)
@@ -40,6 +41,8 @@ class Rows:
     turned : ndarray, shape (r,)
         Largest angle between compression in a cracked layer and in the uncracked elastic shell, over the one at
         which the layer has the strength it was given, or over the greatest that the rule allows; zero without one [-].
+    deep : ndarray of bool, shape (r,)
+        Rows with the lower strengths of a standard that reduces them by the strain of the bars.
     """
 
     demand: Floats
@@ -52,6 +55,7 @@ class Rows:
     bound: Floats
     f_yd: Floats
     turned: Floats
+    deep: NDArray[np.bool_]
 
     @property
     def ok(self) -> NDArray[np.bool_]:
@@ -95,11 +99,10 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
         for name in ("fc_cracked", "fc_bending", "fc_uncracked", "f_yd", "f_yd_deep")
     )
     out = _designed(demand, depth, bars, cracked, np.maximum(bending, cracked), settings)
+    again = np.zeros(p * k, dtype=bool)
     if any(s.by_strain for s in strengths):
         force, t = out[0].reshape(p, k, -1), out[1].reshape(p, k, 2)
-        ratio = compressed_depth(force, t, strengths, h, axes).ravel()
-        pulls = out[0].max(1) > 1e-6 * np.maximum(np.abs(demand[:, :3]).max(1), 1.0)
-        again = ~(pulls & (ratio <= 1.0)) & np.isfinite(demand.sum(1))
+        again = ~_strained(demand.reshape(p, k, 6), force, t, strengths, h, axes).ravel() & np.isfinite(demand.sum(1))
         second = _designed(
             demand[again], depth[again], bars[again], np.minimum(cracked, whole)[again], whole[again], settings
         )
@@ -120,7 +123,15 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
         demand[:, None], depth, bars, angles, t[:, None], strains[:, None], weights=settings.bars.weights
     )
     held = np.where(status == threelayer.OK, bound, 0.0)
-    return Rows(demand, depth, bars, angles, status, strains, witness, held, f_yd, use)
+    return Rows(demand, depth, bars, angles, status, strains, witness, held, f_yd, use, again)
+
+
+def _strained(
+    demand: Floats, force: Floats, t: Floats, strengths: list[Strengths], h: Floats, axes: Floats
+) -> NDArray[np.bool_]:
+    """Whether bars pull and reach the strain that the higher strengths ask for, shape (p, k)."""
+    pulls = force.max(2) > 1e-6 * np.maximum(np.abs(demand[..., :3]).max(2), 1.0)
+    return np.asarray(pulls & (compressed_depth(force, t, strengths, h, axes) <= 1.0))
 
 
 def _by_angle(
@@ -246,32 +257,77 @@ def stress_fields(combined: Floats, strengths: list[Strengths], h: Floats, axes:
     single = Fields(rows, envelope, envelope, (bound / f_yd).max(1), gap)
     if not settings.together or k == 1 or settings.method == "membrane":
         return single
-    return _together(single, strengths, settings)
+    return _together(single, strengths, h, settings)
 
 
-def _together(single: Fields, strengths: list[Strengths], settings: Settings) -> Fields:
-    """Least steel for all combinations together, at the points where every one has a field."""
+def _together(single: Fields, strengths: list[Strengths], h: Floats, settings: Settings) -> Fields:
+    """Least steel for all combinations together, at the points where every one has a field.
+
+    The strain that some strengths ask for is that of the joint fields: combinations that lose it there are taken with
+    the lower strengths and the point is designed again; where that saves nothing, the envelope stays.
+    """
     k, (p, b) = len(strengths), single.envelope.shape
-    rows, w = single.rows, single.rows.witness
-    f_yd = rows.f_yd.reshape(p, k)
-    good = rows.ok.reshape(p, k).all(1)
+    rows, w, weights = single.rows, single.rows.witness, settings.bars.weights
+    f_yd, deep = rows.f_yd.reshape(p, k).copy(), rows.deep.reshape(p, k).copy()
     there = np.isfinite(rows.axes).all(0)
     columns = np.append(there, [True] * 4)
     whole = np.column_stack([w.bars, w.t_bottom, w.t_top, w.fc_bottom, w.fc_top]).reshape(p, k, b + 4)
-    demand, axes, h = rows.demand.reshape(p, k, 6)[good], rows.axes[::k][good][:, there], rows.h[::k][good]
-    angles = rows.angles[there]
-    options = {"strength": (f_yd / f_yd[:, :1])[good], "weights": settings.bars.weights[there]}
+    demand, axes = rows.demand.reshape(p, k, 6), rows.axes[::k]
     cracked = np.array([s.fc_cracked for s in strengths])
-    joint = joint_design(demand, h, axes, angles, cracked, whole[good][:, :, columns], **options)
-    low = certificate.lower_bound(demand, h, axes, angles, joint.priced_t, joint.prices, **options)
-    inner = whole[good]
-    inner[:, :, columns] = joint.fields
-    whole[good] = inner
-    flat = whole.reshape(p * k, b + 4)
+    fields, area, bound = whole.copy(), single.area.copy(), single.bound.copy()
+    strength, strained = f_yd.copy(), any(s.by_strain for s in strengths)
+    todo = np.flatnonzero(rows.ok.reshape(p, k).all(1))
+    for turn in range(_ROUNDS):
+        if not len(todo):
+            break
+        options = {"strength": f_yd[todo] / f_yd[todo, :1], "weights": weights[there]}
+        within = demand[todo], h[todo], axes[todo][:, there], rows.angles[there]
+        joint = joint_design(*within, cracked, whole[todo][:, :, columns], **options)
+        low = certificate.lower_bound(*within, joint.priced_t, joint.prices, **options) / f_yd[todo, 0]
+        found = whole[todo].copy()
+        found[:, :, columns] = joint.fields
+        new = np.zeros((len(todo), b))
+        new[:, there] = joint.forces / f_yd[todo, :1]
+        bad = np.zeros((len(todo), k), dtype=bool)
+        if strained:
+            own = found[:, :, :b], found[:, :, b : b + 2]
+            bad = ~(_strained(demand[todo], *own, strengths, h[todo], axes[todo]) | deep[todo])
+        lost = (joint.rounds > 0) & bad.any(1)
+        better = ~lost & ((turn == 0) | (new @ weights < area[todo] @ weights * (1.0 - 1e-9)))
+        at = todo[better]
+        fields[at], area[at], strength[at] = found[better], new[better], f_yd[at]
+        # a joint design has layers of its own: the bounds of single designs hold at theirs, which the envelope keeps
+        bound[at] = np.where(joint.rounds > 0, low, np.maximum(bound[todo], low))[better]
+        good = _lowered(whole, f_yd, deep, todo[lost], bad[lost], strengths, rows, settings)
+        todo = todo[lost][good]
+    flat = fields.reshape(p * k, b + 4)
     witness = witness_of(rows.demand, rows.h, rows.axes, rows.angles, flat[:, :b], flat[:, b : b + 2], flat[:, b + 2 :])
-    area, bound = single.area.copy(), single.bound.copy()
-    area[np.ix_(good, there)] = joint.forces / f_yd[good, :1]
-    # a joint design has layers of its own: the bounds of single designs hold at theirs, which the envelope keeps
-    kept = np.maximum(bound[good], low / f_yd[good, 0])
-    bound[good] = np.where(joint.rounds > 0, low / f_yd[good, 0], kept)
-    return replace(single, rows=replace(rows, witness=witness), area=area, bound=bound)
+    return replace(
+        single, rows=replace(rows, witness=witness, f_yd=strength.ravel()), area=area, bound=bound
+    )  # fmt: skip
+
+
+def _lowered(
+    whole: Floats, f_yd: Floats, deep: NDArray[np.bool_], points: NDArray[np.int64], bad: NDArray[np.bool_],
+    strengths: list[Strengths], rows: Rows, settings: Settings,
+) -> NDArray[np.bool_]:  # fmt: skip
+    """Design rows (point, combination) marked `bad` again with the lower strengths; which points have all fields.
+
+    Changes `whole`, `f_yd` and `deep`.
+    """
+    point, k = np.nonzero(bad)
+    at = points[point]
+    if not len(at):
+        return np.ones(len(points), dtype=bool)
+    row, count = at * len(strengths) + k, whole.shape[2] - 4
+    cracked, full, low = (
+        np.array([getattr(s, n) for s in strengths])[k] for n in ("fc_cracked", "fc_uncracked", "f_yd_deep")
+    )
+    forces, t, fc, _, status = _designed(
+        rows.demand[row], rows.h[row], rows.axes[row], np.minimum(cracked, full), full, settings
+    )  # fmt: skip
+    whole[at, k, :count], whole[at, k, count : count + 2], whole[at, k, count + 2 :] = forces, t, fc
+    f_yd[at, k], deep[at, k] = low, True
+    good = np.ones(len(points), dtype=bool)
+    good[point[status != threelayer.OK]] = False
+    return good

@@ -58,6 +58,8 @@ class Settings:
         if not callable(getattr(self.standard, "strengths", None)):
             found = f"standard = {self.standard!r} is a {type(self.standard).__name__}"
             raise TypeError(f"{found}; a standard such as EN1992.recommended() is wanted")
+        if self.together and self.standard.strengths(self.concrete, self.steel, "persistent").per_degree:
+            raise ValueError("the angle rule of 6.109 holds for each combination; take 'together' out, or choose 6.5.2")
 
     @property
     def names(self) -> tuple[str, ...]:

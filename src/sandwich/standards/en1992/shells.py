@@ -55,6 +55,34 @@ def Phi(sigma_1: Any, sigma_2: Any, f_cm: Any, f_ctm: Any) -> Any:
     return alpha * J_2 / f_cm**2 + factor * np.sqrt(J_2) / f_cm + beta * I_1 / f_cm - 1.0
 
 
+@clause("EN 1992-2:2005, 6.109(103), (6.110)", formula="sigma_cd,max = 0.85 f_cd (1 + 3.80 alpha)/(1 + alpha)^2")
+def sigma_cd_whole(f_cd: Any, alpha: Any = 0.0) -> Any:
+    """Strength of a layer that is compressed both ways.
+
+    Parameters
+    ----------
+    f_cd : float or ndarray
+        Design compressive strength [MPa].
+    alpha : float or ndarray
+        Smaller over greater compression, up to 1; zero where it is compressed one way [-].
+
+    Returns
+    -------
+    sigma_cd_whole : float or ndarray
+        Strength [MPa].
+
+    References
+    ----------
+    EN 1992-2:2005, 6.109(103), expression (6.110).
+
+    Examples
+    --------
+    >>> sigma_cd_whole(20.0), sigma_cd_whole(20.0, 1.0)
+    (17.0, 20.4)
+    """
+    return 0.85 * f_cd * (1.0 + 3.80 * alpha) / (1.0 + alpha) ** 2
+
+
 @clause(
     "EN 1992-2:2005, 6.109(103), (6.112)",
     formula="sigma_cd,max = nu f_cd (1 - 0.032 |theta - theta_el|), up to 15 degrees",

@@ -156,6 +156,9 @@ class EN1992:
         if self.cracked == ANGLE_RULE:
             nu, per_degree = links.nu_1(f_ck, factor=self._value("nu_factor")), self._value("strut_per_degree")
             cracked = shells.sigma_cd_max(nu, f_cd, factor=per_degree)
+            uncracked = min(
+                uncracked, shells.sigma_cd_whole(f_cd)
+            )  # compressed one way: what more both ways give is left
         eps_cu = float(materials.eps_cu3(f_ck))
         return Strengths(
             f_yd=float(f_yd),
