@@ -60,6 +60,9 @@ BY_HAND = {
     "EN UK wind": ({"G": G, "Q": Q, "W": W}, {**EN, "parameters": "uk"}, "characteristic",
                    "1 G\n 1 G + 1 Q\n 1 G + 1 Q + 0.5 W\n 1 G + 1 W\n 1 G + 0.7 Q + 1 W"),
     "EN Italy": ({"G": G, "S": S}, {**EN, "parameters": "it"}, "persistent", "1.3 G\n 1 G\n 1.3 G + 1.5 S\n 1 G + 1.5 S"),
+    # NTC 2018, table 2.6.I: 1.5 for what is not structural
+    "EN Italy, finishes": ({"G": G, "F": {**G, "category": "G2"}}, {**EN, "parameters": "it"}, "persistent",
+                           "1.3 G + 1.5 F\n 1.3 G\n 1 G + 1.5 F\n 1 G"),
     "EN tank that may be empty": ({"G": G, "L": {"kind": "water"}}, EN, "persistent",
                                   "1.35 G + 1.35 L\n 1.35 G + 1 L\n 1.35 G\n 1 G + 1.35 L\n 1 G + 1 L\n 1 G"),
     "ASCE 7-16 strength": ({"D": G, "L": Q, "S": S, "W": W}, ASCE, "persistent", """

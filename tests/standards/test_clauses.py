@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from conftest import REFERENCE
+from sandwich import Section, design_points
 from sandwich.section import Concrete, Steel
 from sandwich.standards import aci318, en1992, is456
 from sandwich.standards.aci318.standard import ACI318
@@ -314,6 +315,22 @@ def test_greatest_spacing():
     assert is_ == [285.0, 360.0, np.inf]  # 3 d, and 3 t
     assert [s.greatest_spacing("slab", 400.0, 370.0) for s in STANDARDS] == [250.0, 450.0, 300.0]
     assert [s.greatest_spacing("wall", 400.0, 370.0) for s in STANDARDS] == [400.0, 450.0, 450.0]
+
+
+def test_national_spacings_and_links_of_thin_slabs():
+    germany = EN1992.national("de")
+    assert [germany.greatest_spacing("slab", h, h) for h in (150.0, 200.0, 300.0)] == [150.0, 200.0, 250.0]
+    assert [germany.greatest_spacing("wall", h, h) for h in (120.0, 300.0)] == [240.0, 300.0]
+    for country in ("uk", "fr"):  # struts no flatter than 45 degrees: tension is not told apart
+        found = EN1992.national(country).links(Concrete(30.0), Steel(500.0), "persistent", 300.0, 200.0, 100.0, 2.5)
+        assert found.cot_theta == 1.0
+    thin = [[0, 0, 0, 20e3, 0, 0, 300.0, 0]]
+    for h, allowed in ((199.0, False), (200.0, True)):  # 9.3.2(1)
+        found = design_points(thin, Section(h), links=1.0)
+        assert (found.ultimate.shear.a_sw[0] > 0.0) == allowed
+        assert found.checks.set_index("check").loc["shear without links", "status"] == (
+            "links" if allowed else "exceeded"
+        )
 
 
 def cross(*depths):

@@ -107,6 +107,8 @@ def actions_of(
             usual = case.kind if case.kind in _ONE_ACTION else name
             if case.kind == "imposed" and case.category == "H":
                 usual = "roof"
+            if case.kind == "permanent" and case.category == "G2":
+                usual = "permanent G2"
             members.setdefault(case.action or usual, []).append(name)
     for name in sorted(set(declared) - set(members)):
         faults.add(f"{where}, actions.{name}", "no case belongs to it", f"there are {', '.join(members)}")

@@ -18,6 +18,9 @@ SERVICE: Final = ("characteristic", "frequent", "quasi-permanent")
 _SHIPPED: Final = ("recommended", "at", "de", "fr", "it", "uk")
 
 
+NOT_STRUCTURAL: Final = "G2"  # category of permanent loads that are not structural, where an annex has one
+
+
 @dataclass(frozen=True)
 class Parameters:
     """Partial and combination factors of one country or project.
@@ -58,7 +61,7 @@ def load_parameters(name: str, folder: Path, where: str, faults: Faults) -> Para
     merged: dict[str, Any] = {}
     for section in ("gamma", "gamma_service", "xi", "psi"):
         given = own.get(section, {})
-        known = {*base[section], *(PERMANENT if section.startswith("gamma") else ())}
+        known = {*base[section], f"permanent {NOT_STRUCTURAL}", *(PERMANENT if section.startswith("gamma") else ())}
         length = {"gamma": 2, "gamma_service": 2, "psi": 3, "xi": 1}[section]
         for key, value in given.items():
             numbers = value if isinstance(value, list) else [value]
@@ -78,6 +81,10 @@ def load_parameters(name: str, folder: Path, where: str, faults: Faults) -> Para
 def _shipped(name: str) -> dict[str, Any]:
     file = files("sandwich.standards").joinpath("parameters", "en1990", f"{name}.toml")
     return tomllib.loads(file.read_text("utf-8"))
+
+
+def _finishes(a: Acting) -> bool:
+    return NOT_STRUCTURAL in a.category.values()
 
 
 def psi_of(
@@ -130,7 +137,8 @@ def en1990(actions: list[Acting], parameters: Parameters, rules: Rules, where: s
     def lasting(gamma: dict[str, tuple[float, ...]], xi: float = 1.0) -> list[Term]:
         out = []
         for a in permanent:
-            above, below = gamma.get(a.kind, (1.0, 1.0))
+            usual = gamma.get(a.kind, (1.0, 1.0))
+            above, below = gamma.get(f"{a.kind} {NOT_STRUCTURAL}", usual) if _finishes(a) else usual
             out.append((a, optional(a, (xi * above if a.kind not in {"settlement", "prestress"} else above, below))))
         return out
 

@@ -336,6 +336,7 @@ def fields_and_links(
     held = np.where(good[:, None], np.maximum(found.area, least_steel(found.area, h, depths, settings)), 0.0)
     raised = raise_bars(combined, situations, h, axes, held, settings, support)
     shear = shear_rows(combined, situations, h, axes, held * raised, settings, support)
+    good &= h >= settings.standard.links_thickness
     need = np.asarray((shear.use > 1.0) & good[:, None])
     if not need.any():
         return Loaded(found, combined, need, raised)

@@ -66,6 +66,13 @@ def cases(came: Incoming) -> Iterator[Doubt]:
                 grave=True,
             )
     yield from _earthquakes(came)
+    bare = [n for n, c in results.kinds.items() if c.kind == "permanent" and not c.category]
+    if came.job.rules and came.job.rules.code.startswith("EN") and came.job.rules.parameters == "it" and bare:
+        yield Doubt(
+            "actions", "permanent loads that are not structural take 1.5 in Italy, and no category tells them",
+            f"cases {', '.join(bare)} take 1.3",
+            '[cases.NAME] category = "G2" of finishes and partitions, "G1" of others', grave=True,
+        )  # fmt: skip
     winds = [n for n, c in results.kinds.items() if c.kind == "wind"]
     if came.job.rules and winds and not any(a.both_ways is not None for a in came.job.actions.values()):
         yield Doubt(

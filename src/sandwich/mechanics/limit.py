@@ -226,7 +226,7 @@ def cracked_load_factor(
     --------
     >>> state = cracked_load_factor([0, 0, 0, 60e3, 0, 0], 250.0, [90.0, -90.0], [0.0, 0.0], [300.0] * 2, 10.0, 20.0)
     >>> float(state.fc[0]), float(state.fc[-1]), round(state.lower, 2)
-    (10.0, 20.0, 1.03)
+    (10.0, 20.0, 1.04)
     """
     e, angles, force = (np.asarray(v, dtype=float) for v in (e, angles, force))
     sides = sides_of(e, h)

@@ -137,6 +137,10 @@ class Standard(Protocol):
     ) -> Links:
         """Vertical links for a shear force [N/mm] above the resistance without, at struts of cot theta."""
 
+    @property
+    def links_thickness(self) -> float:
+        """Thickness from which a slab may have links [mm]; zero without a rule."""
+
     def control(self, h: float, d: float) -> ControlRule:
         """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""
 

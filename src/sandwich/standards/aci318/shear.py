@@ -187,6 +187,34 @@ def a_v(v_u: Any, v_c: Any, f_yt: Any, d: Any, *, phi: Any = 0.75) -> Any:
     return np.maximum(v_u / phi - v_c, 0.0) / (f_yt * d)
 
 
+@clause("ACI 318-19, 9.6.3.4", formula="a_v,min = max(0.062 f_c'^(1/2), 0.35) / f_yt")
+def a_v_min(f_c: Any, f_yt: Any) -> Any:
+    """Least links where links are asked for, over the area of the plan.
+
+    Parameters
+    ----------
+    f_c : float or ndarray
+        Specified cylinder strength f_c' [MPa], without the limit of 22.5.3.1 on its root.
+    f_yt : float or ndarray
+        Yield strength of the links [MPa].
+
+    Returns
+    -------
+    a_v_min : float or ndarray
+        Area of links over area of plan [-].
+
+    References
+    ----------
+    ACI 318-19 (SI), 9.6.3.4 and 22.5.3.2.
+
+    Examples
+    --------
+    >>> round(float(a_v_min(90.0, 420.0)), 5)
+    0.0014
+    """
+    return np.maximum(0.062 * np.sqrt(f_c), 0.35) / f_yt
+
+
 @clause(
     "ACI 318-19, Table 22.6.5.2",
     formula="v_c = least of 0.33, 0.17 (1 + 2/beta), 0.083 (2 + alpha_s d/b_o), times lambda_s f_c'^(1/2)",

@@ -146,9 +146,14 @@ class ACI318(PrincipalShear):
         """Vertical links by 22.5.8 beside v_c, struts at 45 degrees, bars of 420 MPa at most."""
         d, v_c = np.asarray(d, dtype=float), np.asarray(resistance, dtype=float) / _PHI_SHEAR
         f_yt, root = min(steel.f_yk, 420.0), shear.root_f_c(concrete.cylinder)
-        least = np.maximum(0.062 * root, 0.35) / f_yt  # 9.6.3.4
+        least = float(shear.a_v_min(concrete.cylinder, f_yt))
         area = np.maximum(shear.a_v(np.asarray(v_Ed, dtype=float), v_c, f_yt, d, phi=_PHI_SHEAR), least)
         return Links(area, np.asarray(_PHI_SHEAR * shear.v_max(v_c, root, d)), np.ones(d.shape))
+
+    @property
+    def links_thickness(self) -> float:
+        """None."""
+        return 0.0
 
     def control(self, h: float, d: float) -> ControlRule:  # noqa: ARG002
         """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 
 from sandwich.trace import clause
+
+LINKS_FROM: Final = 200.0  # mm, thickness of a slab with shear reinforcement, 9.3.2(1)
 
 
 @clause("EN 1992-1-1:2004, 6.2.2(6), (6.6N)", formula="nu_1 = 0.6 (1 - f_ck/250)")

@@ -153,15 +153,15 @@ def a_s_max(h: Any, *, ratio: Any = 0.04) -> Any:
     "EN 1992-1-1:2004, 9.3.1.1(3), 9.6.2(3), 9.6.3(2)",
     formula="s_max = min(2 h, 250 mm) of slabs, min(3 h, 400 mm) of walls",
 )
-def s_max_slabs(h: Any, *, wall: bool = False) -> Any:
+def s_max_slabs(h: Any, *, part: Any = 2.0, most: Any = 250.0) -> Any:
     """Greatest spacing of bars of a slab or a wall.
 
     Parameters
     ----------
     h : float or ndarray
         Thickness [mm].
-    wall : bool
-        Whether the rule of walls holds [-].
+    part, most : float
+        Factor on the thickness [-] and greatest spacing [mm]; nationally determined, those of slabs by default.
 
     Returns
     -------
@@ -175,10 +175,10 @@ def s_max_slabs(h: Any, *, wall: bool = False) -> Any:
 
     Examples
     --------
-    >>> float(s_max_slabs(100.0)), float(s_max_slabs(400.0)), float(s_max_slabs(400.0, wall=True))
+    >>> float(s_max_slabs(100.0)), float(s_max_slabs(400.0)), float(s_max_slabs(400.0, part=3.0, most=400.0))
     (200.0, 250.0, 400.0)
     """
-    return np.minimum(3.0 * h, 400.0) if wall else np.minimum(2.0 * h, 250.0)
+    return np.minimum(part * h, most)
 
 
 @clause("EN 1992-1-1:2004, 9.5.3(1)", formula="max(6 mm, phi/4)")

@@ -137,6 +137,8 @@ def _reinforce(
 ) -> Reinforcement:  # fmt: skip
     """Rows of reinforcement by (6.52), up to 1.5 d inside the perimeter that needs none."""
     own, d, u_1 = values["values"], column.d, column.control.u
+    if column.h < links.LINKS_FROM:
+        return Reinforcement(why=f"h is {column.h:.0f} mm; links and studs need {links.LINKS_FROM:.0f} mm (9.3.2(1))")
     if v_Ed > own["k_max_punching"] * resists:
         return Reinforcement(why=f"v_Ed is above {own['k_max_punching']:g} v_Rd,c: no punching reinforcement would do")
     u_out = float(punching.u_out(V, resists, d))

@@ -34,6 +34,7 @@ from sandwich.standards.en1992 import (
     struts,
     tightness,
 )
+from sandwich.standards.en1992.links import LINKS_FROM
 from sandwich.standards.interface import Links, Strengths
 
 EPS_C3: Final = 0.00175  # table 3.1 up to C50/60, and less than beyond
@@ -236,7 +237,11 @@ class EN1992:
 
     def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
         """Greatest spacing of bars [mm] by 9.3.1.1(3), 9.6.2(3) and 9.6.3(2)."""
-        return float(minimum.s_max_slabs(h, wall=rule == "wall")) if rule != "none" else math.inf
+        return float(self._spacing(h, wall=rule == "wall")) if rule != "none" else math.inf
+
+    def _spacing(self, h: float, *, wall: bool) -> float:
+        part, most = (self._value(f"s_{of}_{'wall' if wall else 'slab'}") for of in ("factor", "most"))
+        return float(minimum.s_max_slabs(h, part=part, most=most))
 
     def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
         """Least diameter and greatest spacing of ties round bars in compression [mm]."""
@@ -350,6 +355,11 @@ class EN1992:
         gamma_c = self.parameters[situation]["gamma_c"]
         f_cd = materials.f_cd(concrete.cylinder, gamma_c=gamma_c, alpha_cc=self._value("alpha_cc"))
         return np.asarray(shear.sigma_cp(-np.asarray(n, dtype=float), h, f_cd))
+
+    @property
+    def links_thickness(self) -> float:
+        """9.3.2(1) [mm]."""
+        return LINKS_FROM
 
     def control(self, h: float, d: float) -> ControlRule:  # noqa: ARG002
         """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 
@@ -71,14 +71,20 @@ def k_slab(D: Any) -> Any:
     return np.clip(1.6 - 0.002 * D, 1.0, 1.3)
 
 
-@clause("IS 456:2000, 40.2.2", formula="delta = 1 + 3 P_u/(A_g f_ck) <= 1.5, compression positive, not below zero")
+_TENSION: Final = 0.29  # 1/MPa
+
+
+@clause(
+    "IS 456:2000, 40.2.2; our reading in tension",
+    formula="delta = 1 + 3 P_u/(A_g f_ck) <= 1.5 in compression, 1 + 0.29 P_u/A_g >= 0 in tension (MPa)",
+)
 def delta(sigma: Any, f_ck: Any) -> Any:
     """Factor of axial force on the shear strength.
 
     Parameters
     ----------
     sigma : float or ndarray
-        P_u/A_g, compression positive [MPa]; the clause speaks of compression, tension is counted alike here.
+        P_u/A_g, compression positive [MPa].
     f_ck : float or ndarray
         Characteristic cube strength [MPa].
 
@@ -87,16 +93,22 @@ def delta(sigma: Any, f_ck: Any) -> Any:
     delta : float or ndarray
         Factor [-].
 
+    Notes
+    -----
+    The clause speaks of compression alone. In tension the factor falls as that of ACI 318-14, 22.5.7.1, and is gone at
+    3.4 MPa, near the tensile strength of the concrete.
+
     References
     ----------
     IS 456:2000, 40.2.2.
 
     Examples
     --------
-    >>> float(delta(1.5, 30.0))
-    1.15
+    >>> float(delta(1.5, 30.0)), round(float(delta(-3.0, 30.0)), 2)
+    (1.15, 0.13)
     """
-    return np.clip(1.0 + 3.0 * sigma / f_ck, 0.0, 1.5)
+    sigma = np.asarray(sigma, dtype=float)
+    return np.where(sigma < 0.0, np.maximum(1.0 + _TENSION * sigma, 0.0), np.minimum(1.0 + 3.0 * sigma / f_ck, 1.5))
 
 
 @clause("IS 456:2000, 40.2.3, 40.2.3.1, Table 20", formula="tau_c,max of Table 20, half of it for solid slabs")

@@ -29,7 +29,7 @@ _CLAUSES = {
 _READINGS = (
     "crack width: annex F at the face, strain across the crack; without its denominator where all is in tension",
     "layers: 0.36 f_ck/0.84 opposite bars that pull, 0.4 f_ck where none does, six tenths of that where cracked",
-    "shear in the direction of the principal shear; tension lowers it by the factor that compression raises it",
+    "shear in the direction of the principal shear; tension lowers it by 1 + 0.29 P_u/A_g, to nothing at 3.4 MPa",
     "links and greatest steel by the clauses of beams, least links too",
     "shear where the section is uncracked in bending along it: the bars of either face count",
     "punching: wall ends and corners with 1.35 and 1.2 times the mean stress; farther sections cut their corners",
@@ -147,6 +147,11 @@ class IS456(PrincipalShear):
         area = shear.a_sv(np.asarray(v_Ed, dtype=float) / d, np.asarray(resistance, dtype=float) / d, steel.f_yk)
         area = np.maximum(area, shear.a_sv_min(steel.f_yk))
         return Links(area, np.asarray(shear.tau_c_max(concrete.cube) * d), np.ones(d.shape))
+
+    @property
+    def links_thickness(self) -> float:
+        """None."""
+        return 0.0
 
     def control(self, h: float, d: float) -> ControlRule:  # noqa: ARG002
         """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""
