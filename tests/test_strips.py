@@ -68,9 +68,27 @@ def test_one_way_slab_has_its_static_moment_and_the_steel_of_a_hand_calculation(
     frame = found.frame()
     per_metre = frame[frame["combination"] == "U1"].set_index("s [m]")
     assert per_metre["M per width [kNm/m]"].max() == pytest.approx(54.0, rel=1e-6)
-    assert per_metre.loc[3.0, "steel by stress block [mm2/m]"] == pytest.approx(1e3 * BLOCKS[block], rel=5e-5)
+    assert per_metre.loc[3.0, "bottom by stress block [mm2/m]"] == pytest.approx(1e3 * BLOCKS[block], rel=5e-5)
     assert set(per_metre["face in tension"]) <= {"bottom", "top"}
-    assert frame.loc[frame["combination"] == "S1", "steel by stress block [mm2/m]"].isna().all()
+    service = frame[frame["combination"] == "S1"]
+    assert service["bottom by stress block [mm2/m]"].isna().all()
+    assert service["status"].str.startswith("service").all()
+
+
+def test_a_strip_that_is_pulled_through_has_bars_on_both_faces(tmp_path):
+    """m 10 kNm/m and n 500 kN/m: forces of both layers by equilibrium, 704 and 446 mm2/m."""
+    job = write_plate(tmp_path)
+    table = pd.read_csv(tmp_path / "resultants.csv").query("case == 'G'")
+    table[["nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy"]] = [500.0, 0, 0, 10.0, 0, 0, 0, 0]
+    table.to_csv(tmp_path / "resultants.csv", index=False)
+    job.write_text(
+        job.read_text().replace("G = 1.35, Q = 1.5", "G = 1.0").replace("G = 1.0, Q = 0.5", "G = 1.0")
+        + '[strips.s]\nzone = "plate"\nstart = [0, 1.5, 0]\nend = [3, 1.5, 0]\nwidth = 1\n'
+    )  # fmt: skip
+    frame = run_job(job, pictures=False).strips[0].frame().query("combination == 'U1'")
+    assert_allclose(frame["bottom by stress block [mm2/m]"], (500 * 89 + 10e3) / 178 / 500 * 1.15 * 1e3, rtol=1e-6)
+    assert_allclose(frame["top by stress block [mm2/m]"], (500 * 89 - 10e3) / 178 / 500 * 1.15 * 1e3, rtol=1e-6)
+    assert (frame["status"] == "ok").all()
 
 
 def test_a_strip_across_and_askew_turns_the_moments(one_way):

@@ -14,7 +14,7 @@ from sandwich.errors import Faults
 from sandwich.flat import FLAT, flat_part, laid_flat, level_elements, signed_combinations, supports_of
 from sandwich.incoming import Incoming
 from sandwich.job.strip import Strip
-from sandwich.mechanics.block import StressBlock, bending_steel
+from sandwich.mechanics.block import StressBlock, bars_of_faces
 from sandwich.mechanics.cuts import free_body
 from sandwich.prepare import ZoneInput
 from sandwich.resultants import COMPONENTS
@@ -53,9 +53,9 @@ class StripResult:
         What the free body of the whole strip leaves of its largest moment [-].
     support : ndarray, shape (k,)
         What the supports inside the strip exert along the top normal [N]; zero without reactions.
-    steel : ndarray, shape (n, k)
-        Bars along the strip on the face in tension by the stress block [mm2/mm]; nan in service and where the
-        section is too shallow or no bars run along the strip.
+    steel : ndarray, shape (n, k, 2)
+        Bars along the strip at the bottom and the top by the stress block [mm2/mm]; nan in service and where the
+        section is too shallow or a face that is pulled has no bars along the strip.
     load, declared : ndarray, shape (k,)
         Load along the top normal that the free body asks for and the job gives [N]; nan where it gives none.
     """
@@ -79,6 +79,14 @@ class StripResult:
         """Totals over the width inside the zone, (n, k, 8) [N/mm, N]."""
         return self.totals / (1e3 * self.covered)[:, None, None]
 
+    @property
+    def status(self) -> NDArray[np.object_]:
+        """'ok', or why a station has no steel, shape (n, k)."""
+        out = np.full(self.totals.shape[:2], "ok", dtype=object)
+        out[np.isnan(self.steel).any(2)] = "no steel: the section is too shallow, or no bars run along the pulled face"
+        out[:, [s not in ULTIMATE for s in self.situations]] = "service: no steel by the stress block"
+        return out
+
     def left(self, chosen: list[int]) -> float:
         """What the free body leaves in some combinations, of the largest moment of them all [-]."""
         greatest = np.abs(self.totals[:, chosen, 3]).max(0)
@@ -99,7 +107,9 @@ class StripResult:
             columns[f"{name} [{unit}]"] = values.ravel()
             columns[f"{name} per width [{unit}/m]"] = (values / width).ravel()
         columns["face in tension"] = np.where(self.totals[..., 3] >= 0.0, *self.faces).ravel()
-        columns["steel by stress block [mm2/m]"] = (self.steel * 1e3).ravel()
+        for i, face in enumerate(self.faces):
+            columns[f"{face} by stress block [mm2/m]"] = (self.steel[..., i] * 1e3).ravel()
+        columns["status"] = self.status.ravel()
         return pd.DataFrame(columns)
 
     def checks(self) -> pd.DataFrame:
@@ -220,7 +230,7 @@ def _integrate(
         force,
         body.load,
         declared,
-        np.full(totals.shape[:2], np.nan),
+        np.full((*totals.shape[:2], 2), np.nan),
         (z.zone.faces.bottom, z.zone.faces.top),
     )
 
@@ -272,7 +282,9 @@ def _with_steel(found: StripResult, z: ZoneInput, standard: Standard) -> StripRe
         block = block_of(strip, z, standard, situation)
         m, n = found.per_width[:, k, 3], found.per_width[:, k, 0]
         for i, sign in enumerate((1.0, -1.0)):
-            d = float(z.h.min()) / 2 + sign * axes[i]
+            h = float(z.h.min())
             on = (m >= 0.0) == (sign > 0.0)
-            steel[on, k] = bending_steel(np.abs(m[on]), n[on], d, float(z.h.min()), block)
+            depths = h / 2 + sign * axes[i], h / 2 - sign * axes[1 - i]
+            near, far = bars_of_faces(np.abs(m[on]), n[on], *depths, h, block)
+            steel[on, k, i], steel[on, k, 1 - i] = near, far
     return replace(found, steel=steel)

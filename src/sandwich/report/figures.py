@@ -142,8 +142,8 @@ def strip_diagram(strip: StripResult, shown: Shown) -> DiagramDescription:
     ]
     steel = shown.values(strip.steel[:, chosen] * 1e3, "mm2/m")
     if np.isfinite(steel).any():
-        above = strip.totals[:, chosen, 3] < 0.0
-        panels.append((shown.heading("steel [mm2/m], top below zero"), np.where(above, -steel, steel)))
+        both = np.concatenate([steel[..., 0], -steel[..., 1]], axis=1)
+        panels.append((shown.heading(f"steel [mm2/m], {strip.faces[1]} below zero"), both))
     worst = 100.0 * strip.left(chosen)
     note = (
         f"zone {strip.strip.zone}, width {strip.strip.width:g} m, {len(chosen)} combinations; "
