@@ -45,7 +45,7 @@ def test_bars_and_extra_bars_are_counted_where_they_lie(wall):
     path, result = wall
     mesh = result.meshes[0]
     z = result.zones[0]
-    layer = z.settings(None).names.index("top x")
+    layer = z.settings(result.standard).names.index("top x")
     x, height = z.xyz[:, 0] / 1e3, z.xyz[:, 2] / 1e3
     box = (x >= 2.5 - 1e-9) & (x <= 9.5 + 1e-9) & (height <= 5.5 + 1e-9)
     base, more = np.pi * 256 / 4 / 150, np.pi * 625 / 4 / 150

@@ -240,6 +240,12 @@ def _place(
             there = ", ".join(came.results.cases)
             faults.add(f"{where}.force", f"names case '{lost[0]}', which has no results", f"there are {there}")
             return None
+        acting = {c for r in chosen.rows for c, f in r.factors.items() if f}
+        bare = [c for c in came.results.cases if c in acting and c not in entry.force]
+        if bare:
+            found = f"names no force of case '{bare[0]}', which is in its combinations"
+            faults.add(f"{where}.force", found, f"write {bare[0]} = 0 where it has none")
+            return None
         unit = np.array([1e3 * entry.force.get(c, 0.0) for c in came.results.cases])
         forces, other_way = Forces(factors_of_cases(came, chosen) @ unit, np.zeros((len(chosen.rows), 2))), integrated
     elif entry.force == "reactions":

@@ -29,6 +29,9 @@ from sandwich.tables.assemble import Results
 from sandwich.tables.meshing import locate
 
 SQUARE = 0.02  # rad; bars this near an axis of the element count as along it
+NEEDS_MESH = (
+    "groups", "elements", "direction", "top_direction", "top_side", "peaks", "bands", "supports", "extra", "points",
+)  # fmt: skip
 TOO_MUCH = 200.0  # MPa; several times the strength of any concrete
 log = logging.getLogger("sandwich")
 
@@ -300,6 +303,10 @@ def _bare_zone(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         faults.add(f"{job.path}, zones", found, "one zone takes all its points; a mesh is needed for more")
         return []
     name, zone = next((n, z.as_laid()) for n, z in job.zones.items())
+    lost = [k for k in NEEDS_MESH if k in zone.model_fields_set]
+    for key in lost:
+        found = "needs places in space, which a bare table does not have"
+        faults.add(f"{job.path}, zones.{name}.{key}", found, "bring nodes and elements, or take it out")
     p = len(results.point_ids)
     h = np.full(p, zone.thickness) if zone.thickness else results.thickness
     if not np.isfinite(h).all():

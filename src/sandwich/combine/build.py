@@ -72,6 +72,10 @@ def _listed(job: Job, kinds: dict[str, Case], faults: Faults) -> list[Row]:
             if kinds[case].kind == "combined" and (len(c.factors) > 1 or factor != 1.0):
                 found = f"adds to or scales '{case}', which is combined already"
                 faults.add(where, found, f"{{ {name} = 1.0 }} alone would do")
+        sets = {n.partition("/")[0] if n.partition("/")[0] in job.sets else "" for n, f in factors.items() if f}
+        if len(sets) > 1:
+            found = f"adds cases of {len(sets)} result sets: {', '.join(n or 'the main one' for n in sorted(sets))}"
+            faults.add(where, found, "cases of one analysis would do")
         rows.append(Row(c.name, c.situation, {n: factors[n] for n in kinds if n in factors}, designed=c.designed))
     return rows
 

@@ -4,20 +4,29 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from sandwich.units import read_value
 
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
-NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
-Finite = Annotated[float, Field(allow_inf_nan=False)]
+
+def _no_truth(value: Any) -> Any:
+    """Refuse true and false, which Python counts as 1 and 0."""
+    if isinstance(value, bool):
+        raise ValueError(f"{str(value).lower()} is no number; a number is wanted")  # noqa: TRY004  # pydantic's own kind
+    return value
+
+
+Number = BeforeValidator(_no_truth)
+Positive = Annotated[float, Number, Field(gt=0, allow_inf_nan=False)]
+NotNegative = Annotated[float, Number, Field(ge=0, allow_inf_nan=False)]
+Finite = Annotated[float, Number, Field(allow_inf_nan=False)]
 
 
 def _read(quantity: str, scale: float = 1.0) -> BeforeValidator:
     """Numbers are taken as they are, texts with their unit."""
 
     def read(value: Any) -> Any:
-        return read_value(quantity, value) * scale if isinstance(value, str) else value
+        return read_value(quantity, value) * scale if isinstance(value, str) else _no_truth(value)
 
     return BeforeValidator(read)
 
@@ -35,3 +44,17 @@ class Model(BaseModel):
     """Frozen, and no key that is not known."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _truth_where_it_is_asked(cls, data: Any) -> Any:
+        """Refuse true and false for numbers that have no type of this module, and other words for them."""
+        if isinstance(data, dict):
+            for name, of in cls.model_fields.items():
+                value = data.get(name, data.get(of.alias or name))
+                truth = "bool" in str(of.annotation)
+                if isinstance(value, bool) and not truth:
+                    raise ValueError(f"'{of.alias or name}' is {str(value).lower()}; another kind of value is wanted")
+                if truth and value is not None and not isinstance(value, bool):
+                    raise ValueError(f"'{of.alias or name}' is {value!r}; true or false is wanted")
+        return data

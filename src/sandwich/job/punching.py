@@ -52,6 +52,8 @@ class Punching(Model):
             raise ValueError(f"the size of a {self.kind} is not given, or twice; {_SIZES[self.kind]} would do")
         if self.kind.startswith("wall") and self.force == "reactions":
             raise ValueError("a wall hands its force over along its length; force = 'integrated' would do")
+        if self.force == {}:
+            raise ValueError("force names no case; write { CASE = kN } of every case, or 'integrated'")
         return self
 
     def names(self, name: str) -> list[str]:

@@ -14,7 +14,7 @@ from sandwich.job.actions import Case
 from sandwich.job.source import MESH_TABLES, RESULT_TABLES, Signs, Table
 from sandwich.model.mesh import Mesh
 from sandwich.tables.cases import case_names, clean_tables, describe_cases
-from sandwich.tables.corners import bare_points, corner_array
+from sandwich.tables.corners import bare_points, checked_reactions, corner_array
 from sandwich.tables.meshfile import load_mesh_file
 from sandwich.tables.meshing import mesh_of
 from sandwich.tables.read import SPECS, ReadTable, negated, normalise, read_table
@@ -108,6 +108,9 @@ def read_job(job: Job) -> Results:
     faults.stop()
     reactions = tables.get("reactions")
     cases = tuple(kinds)
+    if reactions is not None and mesh is not None:
+        leave_out = job.input.missing == "leave out"
+        checked_reactions(reactions, mesh, cases, faults, leave_out=leave_out)
     corner = np.concatenate(parts) if parts else np.empty((len(cases), 0, 4, 8))
     point = np.concatenate(points) if points else np.empty((len(cases), 0, 8))
     kinds = _take_signs(kinds, cases, (corner, point), str(job.path), faults)

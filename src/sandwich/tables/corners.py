@@ -59,6 +59,35 @@ def corner_array(
     return corner
 
 
+def checked_reactions(
+    read: ReadTable, mesh: Mesh, cases: tuple[str, ...], faults: Faults, *, leave_out: bool
+) -> pd.DataFrame:
+    """Reactions of nodes of the mesh and of known cases, one row each, every node in every case that has any."""
+    table, name = read.frame, read.name
+    repeated(table, ["case", "node"], name, faults)
+    node = located(mesh.node_ids, table, "node", name, faults)
+    case = pd.Index(cases).get_indexer(pd.Index(table["case"]))
+    strange = np.asarray(case < 0)
+    if strange.any():
+        found = f"case '{table['case'][strange].iloc[0]}' has no results"
+        faults.add(f"{name}, {rows_text(table.index[strange])}", found, f"there are {', '.join(cases[:8])}")
+    good = (case >= 0) & (node >= 0)
+    nodes, row = np.unique(node[good], return_inverse=True)
+    given = np.zeros((len(cases), len(nodes)), dtype=bool)
+    given[case[good], row] = True
+    missing = np.argwhere(np.asarray(given.any(axis=1))[:, None] & ~given)
+    if len(missing):
+        k, i = missing[0]
+        more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
+        found = f"no row for case {cases[k]}, node {mesh.node_ids[nodes[i]]}{more}"
+        if leave_out:
+            read.notes.append(f"{found}: taken for zero")
+        else:
+            remedy = 'export every support in every case, or take them for zero: input.missing = "leave out"'
+            faults.add(name, found, remedy)
+    return table
+
+
 def located(ids: NDArray[np.generic], table: pd.DataFrame, what: str, name: str, faults: Faults) -> NDArray[np.int64]:
     """Position of each row's element or node in the mesh, -1 and a fault where it is not there."""
     at = locate(pd.Index(ids), table[what])

@@ -41,6 +41,8 @@ class Raw:
         Signs inside numbers that are still text.
     extra : list of str
         Columns past the header: a row with something there has more fields than the header.
+    filled : set of str
+        Columns that no row writes itself.
     """
 
     frame: pd.DataFrame
@@ -50,6 +52,7 @@ class Raw:
     decimal: str = "."
     thousands: str = ""
     extra: list[str] = field(default_factory=list)
+    filled: set[str] = field(default_factory=set)
 
 
 def decode(data: bytes, declared: str | None, name: str, notes: list[str], faults: Faults) -> str | None:
@@ -102,8 +105,8 @@ def parse_text(text: str, name: str, table: Table, wanted: set[str], notes: list
     names += extra
     frame = pd.read_csv(
         io.StringIO("\n".join(lines[at + 1 :])), sep=r"\s+" if separator == " " else separator, header=None,
-        names=unique(names), index_col=False, decimal=decimal, thousands=thousands or None, low_memory=False,
-        skip_blank_lines=False, skipinitialspace=True, keep_default_na=False, na_values=[""],
+        names=unique(names), index_col=False, dtype=None if (decimal, thousands) == (".", "") else object,
+        low_memory=False, skip_blank_lines=False, skipinitialspace=True, keep_default_na=False, na_values=[""],
     )  # fmt: skip
     frame.index = pd.RangeIndex(at + 2, at + 2 + len(frame))
     return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands, extra=extra)
@@ -156,15 +159,22 @@ def _number_signs(lines: list[str], separator: str, table: Table, name: str, fau
         return table.decimal or ".", table.thousands or ""
     cells = [c for line in lines[:2000] for c in _split(line, separator)]
     commas = [c for c in cells if re.fullmatch(r"[-+]?\d+,\d+([eE][-+]?\d+)?", c)]
-    if any(re.fullmatch(r"[-+]?\d{1,3}(,\d{3})*\.\d+", c) and "," in c for c in cells):
+    grouped = next((c for c in cells if re.fullmatch(r"[-+]?\d{1,3}(,\d{3})+\.\d+", c)), None)
+    pointed = next((c for c in cells if re.fullmatch(r"[-+]?\d{1,3}(\.\d{3})+,\d+", c)), None)
+    whole = r"[-+]?[1-9]\d{0,2},\d{3}"
+    other = pointed or next((c for c in commas if not re.fullmatch(whole, c)), None) if grouped else None
+    if grouped and other:
+        found = f"'{grouped}' has thousands commas, '{other}' a decimal comma"
+        faults.add(name, found, "write all numbers alike, or declare decimal and thousands")
+    if grouped:
         return ".", ","
-    if any(re.fullmatch(r"[-+]?\d{1,3}(\.\d{3})+,\d+", c) for c in cells):
+    if pointed:
         return ",", "."
     if not commas:
         return ".", table.thousands or ""
     if table.thousands == ",":
         return ".", ","
-    if all(re.fullmatch(r"[-+]?[1-9]\d{0,2},\d{3}", c) for c in commas):
+    if all(re.fullmatch(whole, c) for c in commas):
         where, found = name, f"'{commas[0]}' may have a decimal or a thousands comma"
         faults.add(where, found, "declare decimal = ',' or thousands = ','")
     return ",", table.thousands or ""

@@ -36,8 +36,10 @@ def load_raw(folder: Path, table: Table, wanted: set[str], faults: Faults) -> li
             raw.frame.columns = [str(c).strip() for c in raw.frame.columns]
             if table.case_from != "column":
                 raw.frame["case"] = case if table.case_from == "sheet" else path.name.split(".")[0]
+                raw.filled.add("case")
             for column, value in table.fixed.items():
                 raw.frame[column] = value
+                raw.filled.add(column)
             out.append(raw)
     return out
 

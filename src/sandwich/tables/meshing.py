@@ -36,6 +36,8 @@ def mesh_of(tables: dict[str, ReadTable | None], faults: Faults) -> Mesh | None:
     if first is None or second is None:
         return None
     nodes, elements = first.frame, second.frame
+    if not np.isfinite(nodes[["x", "y", "z"]].to_numpy(dtype=float)).all():  # named where the table is read
+        return None
     repeated(nodes, ["node"], names["nodes"], faults)
     repeated(elements, ["element"], names["elements"], faults)
     ids = pd.Index(nodes["node"])

@@ -6,6 +6,8 @@ others (a result of an element that does not exist) is checked where they are pu
 
 from __future__ import annotations
 
+import datetime as dt
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -191,7 +193,8 @@ def _one(
     quantities = {**spec.numbers, **spec.optional_numbers}
     numbers = {s: quantities[c] for c, s in columns.items() if c in quantities}
     keys = [columns[c] for c in (spec.numbers or spec.identifiers[1:] or spec.identifiers)]
-    frame = _data_rows(raw, [columns[c] for c in wanted], keys, numbers)
+    ids = [columns[c] for c in spec.identifiers if columns[c] not in raw.filled]
+    frame = _data_rows(raw, [columns[c] for c in wanted], keys, numbers, ids)
     if check_units:
         _check_units(raw, numbers, unit_of, key, faults)
     wide = frame[raw.extra].notna().any(axis=1) if raw.extra else pd.Series(False, frame.index)
@@ -223,14 +226,31 @@ def _texts(column: pd.Series) -> pd.Series:
     return column.astype(object).where(column.notna(), "").astype(str).str.strip()
 
 
-def _data_rows(raw: Raw, wanted: list[str], keys: list[str], numbers: Mapping[str, str]) -> pd.DataFrame:
+def _named(text: Mapping[str, pd.Series], ids: list[str]) -> NDArray[np.bool_]:
+    """Rows whose identifiers are all there and look like those of the other rows: no titles and closing lines."""
+    out = np.ones(len(next(iter(text.values()))), dtype=bool)
+    for column in ids:
+        cells = text[column]
+        there = cells != ""
+        for pattern in (r"[-+]?\d+(?:\.0*)?", r"\S+"):  # numbers, else one word
+            fits = cells.str.fullmatch(pattern)
+            if fits.sum() > 0.5 * max(int(there.sum()), 1):
+                there &= fits
+                break
+        out &= there.to_numpy(dtype=bool)
+    return out if ids else np.zeros(len(out), dtype=bool)
+
+
+def _data_rows(
+    raw: Raw, wanted: list[str], keys: list[str], numbers: Mapping[str, str], ids: list[str]
+) -> pd.DataFrame:
     """Rows that hold data: without repeated headers, rows of units, titles and closing lines, which are noted."""
     frame = raw.frame
     if not any(pd.api.types.is_object_dtype(frame[c]) or pd.api.types.is_string_dtype(frame[c]) for c in keys):
         empty = frame[keys].isna().all(axis=1)
         if not empty.any():
             return frame
-    text = {c: _texts(frame[c]) for c in {*wanted, *keys, *numbers}}
+    text = {c: _texts(frame[c]) for c in {*wanted, *keys, *numbers, *ids}}
     header = np.logical_and.reduce([text[c] == c for c in wanted])
     _note_rows(raw, header, "the header again (page breaks)")
     unit_row = np.zeros(len(frame), dtype=bool)
@@ -247,7 +267,8 @@ def _data_rows(raw: Raw, wanted: list[str], keys: list[str], numbers: Mapping[st
     # a title or closing line holds no number, and nothing in most of its columns
     empty = np.mean([text[c] == "" for c in keys], axis=0)
     number = np.logical_or.reduce([text[c].str.contains(r"^[-+]?[.,]?\d[\d.,' ]*(?:[eE][-+]?\d+)?$") for c in keys])
-    nothing = ((empty == 1.0) | ((empty >= 0.5) & ~number)) & ~unit_row
+    # a row that names what it belongs to is one whose numbers are missing
+    nothing = ((empty == 1.0) | ((empty >= 0.5) & ~number)) & ~unit_row & ~_named(text, ids)
     lines = {i: " ".join(str(v) for v in frame.iloc[i] if not pd.isna(v)).strip() for i in np.flatnonzero(nothing)}
     worded = [i for i, line in lines.items() if line]
     if worded:
@@ -294,11 +315,13 @@ def _identifier(column: pd.Series, where: str, needed: bool, faults: Faults) -> 
 
 
 def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: bool) -> pd.Series:
+    other = _no_numbers(column)
+    if other.any():
+        found = f"found {column[other].iloc[0]!r}, which is no number"
+        faults.add(f"{where}, {rows_text(column.index[other])}", found, "a finite number would do")
+        return pd.Series(np.zeros(len(column)), column.index)
     if not pd.api.types.is_numeric_dtype(column) and (raw.decimal, raw.thousands) != (".", ""):
-        text = _texts(column)
-        if raw.thousands:
-            text = text.str.replace(raw.thousands, "", regex=False)
-        column = text.where(text != "", None).str.replace(raw.decimal, ".", regex=False)
+        column = _plain(column, where, raw, faults)
     values = pd.to_numeric(column, errors="coerce").astype(float)
     bad = ~np.isfinite(values.to_numpy())
     if bad.any() and not quiet:
@@ -306,6 +329,34 @@ def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: boo
         found = "empty or nan" if pd.isna(first) or str(first).strip().lower() == "nan" else f"'{first}'"
         faults.add(f"{where}, {rows_text(column.index[bad])}", f"found {found}", "a finite number would do")
     return values
+
+
+def _no_numbers(column: pd.Series) -> pd.Series:
+    """Cells that hold a truth value, a date or a duration."""
+    kinds = (pd.api.types.is_bool_dtype, pd.api.types.is_datetime64_any_dtype, pd.api.types.is_timedelta64_dtype)
+    if any(kind(column) for kind in kinds):
+        return column.notna()
+    if pd.api.types.is_object_dtype(column):
+        words = (bool, np.bool_, dt.date, dt.time, dt.timedelta)
+        return column.map(lambda v: isinstance(v, words))
+    return pd.Series(np.zeros(len(column), dtype=bool), column.index)
+
+
+def _plain(column: pd.Series, where: str, raw: Raw, faults: Faults) -> pd.Series:
+    """Texts of numbers with a decimal point and nothing else; one that is grouped otherwise is a fault."""
+    text = _texts(column)
+    comma, group = re.escape(raw.decimal), re.escape(raw.thousands) if raw.thousands else ""
+    whole = rf"(?:\d{{1,3}}(?:{group}\d{{3}})+|\d+)" if group else r"\d+"
+    alike = text.str.fullmatch(rf"[-+]?(?:{whole}(?:{comma}\d*)?|{comma}\d+)(?:[eE][-+]?\d+)?")
+    mixed = text.str.fullmatch(r"[-+]?[\d.,' ]+(?:[eE][-+]?\d+)?") & ~alike
+    if mixed.any():
+        how = f"decimal sign '{raw.decimal}'" + (f" and thousands sign '{raw.thousands}'" if raw.thousands else "")
+        found = f"'{text[mixed].iloc[0]}' is not written with {how}, as other numbers are"
+        faults.add(f"{where}, {rows_text(column.index[mixed])}", found, "write all numbers of the table alike")
+        text = text.where(~mixed, "0")
+    if raw.thousands:
+        text = text.str.replace(raw.thousands, "", regex=False)
+    return text.where(text != "", None).str.replace(raw.decimal, ".", regex=False)
 
 
 def _factor(quantity: str, unit_of: Mapping[str, str], key: str, faults: Faults) -> float:

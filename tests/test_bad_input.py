@@ -1,0 +1,276 @@
+"""A corpus of bad input through the command line: exit 2, no traceback, words of what was found; nothing written."""
+
+import datetime as dt
+import itertools
+import shutil
+
+import pandas as pd
+import pytest
+
+from conftest import write_plate
+
+EXTRAS = """
+[punching.c]
+zone = "plate"
+at = [[1.0, 1.0, 0.0]]
+c1 = 300
+c2 = 300
+force = "reactions"
+[strips.s]
+zone = "plate"
+start = [0.1, 1.5, 0.0]
+end = [2.9, 1.5, 0.0]
+width = 1
+"""
+NUMBERS = {
+    "nodes": ("x", "y", "z"), "elements": ("thickness",), "reactions": ("fx", "fy", "fz"),
+    "resultants": ("nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy"),
+}  # fmt: skip
+IDS = {
+    "nodes": ("node",),
+    "elements": ("element", "n1", "n2", "n3"),
+    "resultants": ("case", "element", "node"),
+    "reactions": ("case", "node"),
+}
+VALUES = {
+    "a word": "abc",
+    "nothing": "",
+    "nan": "nan",
+    "n/a": "n/a",
+    "infinite": "inf",
+    "an error": "#REF!",
+    "two points": "1.2.3",
+    "a comma": '"1,5"',
+}
+
+
+@pytest.fixture(scope="module")
+def sound(tmp_path_factory):
+    """A plate with reactions, a column and a strip, which runs."""
+    folder = tmp_path_factory.mktemp("sound")
+    job = write_plate(folder)
+    rows = [f"{c},{n},0,0,{10 * f:g}" for c, f in (("G", 1), ("Q", 0.5)) for n in (1, 4, 6, 13, 16)]
+    (folder / "reactions.csv").write_text("\n".join(["case,node,fx,fy,fz", *rows]) + "\n")
+    text = job.read_text().replace(
+        'resultants = "resultants.csv"\n', 'resultants = "resultants.csv"\nreactions = "reactions.csv"\n'
+    )
+    job.write_text(text + EXTRAS)
+    return folder
+
+
+@pytest.fixture
+def broken(sound, tmp_path):
+    folder = tmp_path / "job"
+    shutil.copytree(sound, folder)
+    return folder
+
+
+def refused(cli, folder, *words):
+    before = sorted(f.name for f in folder.rglob("*"))
+    code, out, err = cli("run", folder / "job.toml", "--no-pictures")
+    said = " ".join((out + err).split())
+    assert code == 2, said
+    assert "Traceback" not in said
+    for word in words:
+        assert word in said
+    assert sorted(f.name for f in folder.rglob("*")) == before
+
+
+def edit(path, row, column, value):
+    lines = path.read_text().splitlines()
+    cells = lines[row].split(",")
+    cells[lines[0].split(",").index(column)] = value
+    path.write_text("\n".join([*lines[:row], ",".join(cells), *lines[row + 1 :]]) + "\n")
+
+
+def test_the_sound_job_runs(broken, cli):
+    code, _, err = cli("run", broken / "job.toml", "--no-pictures")
+    assert (code, err) == (0, "")
+
+
+CELLS = [
+    (table, column, kind) for table, columns in NUMBERS.items() for column in columns for kind in VALUES
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("table", "column", "kind"), CELLS, ids=map("-".join, CELLS))
+def test_a_cell_that_is_no_number(broken, cli, table, column, kind):
+    edit(broken / f"{table}.csv", 3, column, VALUES[kind])
+    refused(cli, broken, f"{table}.csv", "row 4")
+
+
+@pytest.mark.parametrize(("table", "kind"), list(itertools.product(NUMBERS, ("nothing", "n/a", "nan"))))
+def test_a_row_without_any_number(broken, cli, table, kind):
+    """A row that says what it belongs to is not a line of text."""
+    for column in NUMBERS[table]:
+        edit(broken / f"{table}.csv", 3, column, VALUES[kind])
+    refused(cli, broken, f"{table}.csv", "row 4")
+
+
+@pytest.mark.parametrize(("table", "column"), [(t, c) for t, columns in IDS.items() for c in columns])
+@pytest.mark.parametrize("value", ["", "999", "1.5", "x y"])
+def test_an_identifier_that_is_lost_or_strange(broken, cli, table, column, value):
+    if (table, column, value) in {("nodes", "node", v) for v in ("999", "1.5", "x y")}:
+        value = "2"  # a node of another name is a node; a second one is not
+    if (table, column) == ("elements", "element") and value:
+        value = "101"
+    edit(broken / f"{table}.csv", 3, column, value)
+    refused(cli, broken, f"{table}.csv")
+
+
+@pytest.mark.parametrize("table", [*NUMBERS])
+@pytest.mark.parametrize(
+    "fault", ["a row less", "a row twice", "a column less", "no rows", "no file", "empty", "a field more"]
+)
+def test_a_table_that_is_not_whole(broken, cli, table, fault):
+    path = broken / f"{table}.csv"
+    lines = path.read_text().splitlines()
+    if fault == "a row less":
+        lines = lines[:2] + lines[3:]
+    elif fault == "a row twice":
+        lines.append(lines[2])
+    elif fault == "a column less":
+        at = lines[0].split(",").index(NUMBERS[table][-1])
+        lines = [",".join(c for i, c in enumerate(line.split(",")) if i != at) for line in lines]
+    elif fault == "no rows":
+        lines = lines[:1]
+    elif fault == "a field more":
+        lines[2] += ",7"
+    path.write_text("" if fault == "empty" else "\n".join(lines) + "\n")
+    if fault == "no file":
+        path.unlink()
+    said = {("elements", "a column less"): "thickness", ("elements", "a row less"): "not in the mesh"}
+    refused(cli, broken, said.get((table, fault), table))
+
+
+SETTINGS = [
+    ("f_ck = 30", f"f_ck = {v}", "f_ck") for v in ("true", "[30]", "'x'", "0", "-30", "nan", "inf", "300", "1979-05-27", "'30 mm'", "{}")
+] + [
+    ("cover_bottom = 30", f"cover_bottom = {v}", "cover_bottom") for v in ("true", "-1", "nan", "'x'", "[]", "'30 MPa'", "07:32:00")
+] + [
+    ("diameter_x = 12", f"diameter_x = {v}", "diameter_x") for v in ("true", "0", "-12", "inf", "{}", "'12 kN'")
+] + [
+    ("width = 1\n", f"width = {v}\n", "width") for v in ("true", "0", "-1", "inf", "[1]", "'1 s'")
+] + [
+    ("c1 = 300", f"c1 = {v}", "c1") for v in ("true", "0", "nan", "'x'", "[300]")
+] + [
+    ("factors = { G = 1.35, Q = 1.5 }", f"factors = {v}", "factors")
+    for v in ("{}", "{ G = true }", "{ G = nan }", "{ G = 'x' }", "{ G = 0 }", "[1]", "{ G = inf }")
+] + [
+    ('force = "reactions"', f"force = {v}", "force") for v in ("{}", "{ G = 10 }", "{ X = 1 }", "true", "'x'", "{ G = nan, Q = 1 }", "{ G = true, Q = 1 }")
+] + [
+    ('situation = "persistent"', f"situation = {v}", "situation") for v in ("'ultimate'", "true", "1", "''", "[]")
+] + [
+    ("[zones.plate]\n", f"[zones.plate]\n{v}\n", word)
+    for v, word in (
+        ("thickness = 0", "thickness"), ("thickness = true", "thickness"), ("thicknes = 200", "thicknes"), ("method = 'wood'", "method"),
+        ("minimum = 'walls'", "minimum"), ("vertical = 'Y'", "vertical"), ("vertical = 1", "vertical"), ("points = 'node'", "points"),
+        ("links = 0", "links"), ("links = { cot_theta = 0 }", "cot_theta"), ("links = { cot_theta = true }", "cot_theta"),
+        ("peaks = { width = 0 }", "width"), ("peaks = { width = 1, at = [[99, 99, 0]] }", "peaks"), ("together = 1", "together"), ("together = 'yes'", "together"),
+        ("bands = { x = [1] }", "bands"), ("bands = { x = [2, 1] }", "bands"), ("bands = {}", "bands"),
+        ("given = { 'roof' = { diameter = 12, spacing = 100 } }", "roof"), ("given = { 'bottom x' = { diameter = 0, spacing = 100 } }", "diameter"),
+        ("given = { 'bottom x' = { diameter = 12 } }", "spacing"), ("given = { 'bottom x' = { diameter = 120, spacing = 200 } }", "diameter"),
+        ("given = { 'bottom x' = { diameter = 12, spacing = 12 } }", "concrete between"),
+        ("extra = [{ layer = 'bottom x', diameter = 12, spacing = 100, polygon = [[0,0,0],[1,0,0]] }]", "polygon"),
+        ("extra = [{ layer = 'roof', diameter = 12, spacing = 100, polygon = [[0,0,0],[1,0,0],[1,1,0]] }]", "roof"),
+        ("rule = { diameters = [] }", "diameter"), ("rule = { least = 300, most = 100 }", "spacings"), ("rule = { step = 0 }", "step"),
+        ("service = {}", "quasi-permanent"), ("service = { widths = { frequent = 0 } }", "widths"), ("service = { ages = [] }", "ages"),
+        ("service = { creep = -1 }", "creep"), ("service = { ages = ['short', 'short'] }", "age"), ("supports = 'all'", "supports"),
+        ("faces = { bottom = 'a', top = 'a' }", "faces"), ("direction = { along = 'polyline', line = [[0,0,0]] }", "polyline"),
+        ("direction = { along = 'up' }", "along"), ("direction = { angle = true }", "angle"), ("direction = { vector = [0, 0, 1] }", "direction"),
+        ("elements = [999]", "999"), ("strength = 'cubes'", "strength"), ("offset = true", "offset"), ("uncracked = 'no'", "uncracked"),
+    )
+] + [
+    ('groups = ["a"]', f"groups = {v}", "zones.plate") for v in ("['b']", "'a'", "[1]", "[]", "true")
+] + [
+    ("[input]\n", f"[input]\n{v}\n", word)
+    for v, word in (
+        ("units = { length = 'parsec2' }", "length"), ("units = { moment = 'kN/m' }", "moment"), ("signs = { negate = ['nz'] }", "negate"),
+        ("missing = 'drop'", "missing"), ("case_names = { X = 'Y' }", "X"), ("unknown = 1", "unknown"),
+    )
+] + [
+    ("[zones.plate]", v, word)
+    for v, word in (
+        ("[zones]\nplate = 1\n[zones.other]", "plate"), ("[rules]\ncode = 'EC'\n[zones.plate]", "code"), ("[design]\nstandard = 'ACI'\n[zones.plate]", "standard"),
+        ("[design]\nworkers = -1\n[zones.plate]", "workers"), ("[output]\nunits = 'US'\n[zones.plate]", "US"), ("[cases.X]\nkind = 'wind'\n[zones.plate]", "X"),
+        ("[cases.G]\nkind = 'windy'\n[zones.plate]", "kind"), ("[cases.G]\nstage = true\n[zones.plate]", "stage"), ("[strips.t]\nzone = 'x'\nstart=[0,0,0]\nend=[1,0,0]\nwidth=1\n[zones.plate]", "zone"),
+        ("[strips.t]\nzone = 'plate'\nstart=[0,0,0]\nend=[0,0,0]\nwidth=1\n[zones.plate]", "strips"), ("[punching.t]\nzone = 'plate'\nat=[[50,50,0]]\nc1=300\nc2=300\n[zones.plate]", "punching"),
+        ("[zones.plate", "job.toml"), ("[zones.plate]\nf_ck = 20", "job.toml"), ("title = 1\n[zones.plate]", "job.toml"), ("\x00[zones.plate]", "job.toml"),
+    )
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("old", "new", "word"), SETTINGS, ids=[f"{n.strip()[:60]}" for _, n, _ in SETTINGS])
+def test_a_setting_that_will_not_do(broken, cli, old, new, word):
+    job = broken / "job.toml"
+    assert old in job.read_text()
+    job.write_text(job.read_text().replace(old, new, 1))
+    refused(cli, broken, word)
+
+
+@pytest.mark.parametrize(
+    ("kind", "value"),
+    [("parquet", v) for v in (True, pd.Timestamp("2020-01-01"), pd.Timedelta(hours=5), None)]
+    + [("xlsx", v) for v in (True, pd.Timestamp("2020-01-01"), dt.time(7), None, "#REF!")],
+    ids=str,
+)
+def test_cells_of_other_kinds(broken, cli, kind, value):
+    frame = pd.read_csv(broken / "reactions.csv").astype({"fz": object})
+    if kind == "parquet" and value is not None:
+        frame["fz"] = pd.Series([value] * len(frame))
+    else:
+        frame.loc[2, "fz"] = value
+    if kind == "parquet":
+        frame.to_parquet(broken / "reactions.parquet")
+    else:
+        frame.to_excel(broken / "reactions.xlsx", index=False)
+    job = broken / "job.toml"
+    job.write_text(job.read_text().replace("reactions.csv", f"reactions.{kind}"))
+    refused(cli, broken, f"reactions.{kind}", "column fz")
+
+
+@pytest.mark.parametrize(
+    ("cells", "word"),
+    [
+        (("10,5", "1.035"), "'1.035' is not written with decimal sign ','"),
+        (("43,75", "1,035.0"), "thousands commas"),
+        (("1.035,5", "10.35"), "'10.35' is not written"),
+        (("1,035.5", "10,35"), "decimal comma"),
+        (("1.035,5", "1.0.35,5"), "'1.0.35,5' is not written"),
+        (("1,035", "2,050"), "may have a decimal or a thousands comma"),
+    ],
+)
+def test_decimal_and_thousands_signs_are_not_mixed(broken, cli, cells, word):
+    path = broken / "reactions.csv"
+    lines = [line.replace(",", ";") for line in path.read_text().splitlines()]
+    at = [line.rpartition(";")[0] + ";" + cells[i % 2] for i, line in enumerate(lines[1:])]
+    path.write_text("\n".join([lines[0], *at]) + "\n")
+    refused(cli, broken, word)
+    path.write_text("\n".join([lines[0], *(line.rpartition(";")[0] + ";1.035,5" for line in lines[1:])]) + "\n")
+    assert cli("run", broken / "job.toml", "--no-pictures")[0] == 0  # written alike they are read
+
+
+@pytest.mark.parametrize(
+    "key",
+    [
+        "direction = { angle = 5 }",
+        "peaks = { width = 1 }",
+        "bands = { x = [0, 1] }",
+        "supports = 'found'",
+        "groups = ['a']",
+        "points = 'centres'",
+    ],
+)
+def test_a_bare_table_takes_nothing_that_needs_places(tmp_path, cli, key):
+    (tmp_path / "r.csv").write_text("case,point,nx,ny,nxy,mx,my,mxy,vx,vy\nG,1,0,0,0,20,0,0,0,0\n")
+    (tmp_path / "job.toml").write_text(
+        f'title = "t"\n[input]\nresultants = "r.csv"\n[zones.z]\nthickness = 200\n{key}\n[[combinations]]\nname = "u"\nsituation = "persistent"\nfactors = {{ G = 1 }}\n'
+    )
+    refused(cli, tmp_path, key.split()[0], "bare table")
+
+
+def test_a_listed_combination_draws_from_one_result_set(broken, cli):
+    job = broken / "job.toml"
+    text = job.read_text().replace("factors = { G = 1.35, Q = 1.5 }", 'factors = { G = 1.35, "soft/Q" = 1.5 }')
+    job.write_text(text + '[sets.soft]\nresultants = "resultants.csv"\n')
+    refused(cli, broken, "adds cases of 2 result sets")
