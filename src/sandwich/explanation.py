@@ -16,12 +16,14 @@ from sandwich.errors import Fault, Faults, InputError, StaleError
 from sandwich.incoming import Incoming, bring_in
 from sandwich.job import Job
 from sandwich.mechanics.superpose import superpose
+from sandwich.model.held_edges import carried, edge_gain
 from sandwich.model.mesh import Mesh
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
 from sandwich.places import places_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.punching import BESIDE, PunchedPlace, loads_on, punch_places, steel_of, steel_over
+from sandwich.resultants import COMPONENTS
 from sandwich.resume import fresh_job, load_ultimate
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
@@ -258,10 +260,12 @@ def steps_before(z: ZoneInput, i: int, came: Incoming, name: str) -> list[Step]:
             Quantity("angle to the x bars", float(np.degrees(o.angle[e])), "deg"),
             Quantity("turned over", "yes" if o.flipped[e] else "no", ""),
         )
+        held = _held_step(z, e, corner, factors, came, element, node)
         steps.append(
             Step(f"Element {element} at node {node}: from its own axes to the bar directions", "tensor rule",
                  "n, m by the tensor rule; v by the vector rule", given, resultant_quantities(turned))
         )  # fmt: skip
+        steps += held
     if len(used) > 1:
         there = np.isfinite(results.corner[:, z.elements[z.points.element[used]], z.points.corner[used]].sum(-1))
         lost = tuple(
@@ -272,6 +276,30 @@ def steps_before(z: ZoneInput, i: int, came: Incoming, name: str) -> list[Step]:
         formula = "sum / count" if not lost else "each case by itself: sum / count of the corners it has"
         steps.append(Step(f"Mean of {len(used)} corners", "one smooth patch", formula, lost, ()))
     return [*steps, *_averages(z, i), *_signs(z, i, came, row)]
+
+
+def _held_step(
+    z: ZoneInput, e: np.int64, corner: np.int64, factors: np.ndarray, came: Incoming, element: object, node: object
+) -> list[Step]:
+    """What the moments of a corner gain on the way to a held edge."""
+    assert z.elements is not None
+    assert z.orientation is not None
+    if z.held is None or not (z.held.element == e).any():
+        return []
+    own = replace(z.held.picked(z.held.element == e), element=np.zeros((z.held.element == e).sum(), dtype=np.int64))
+    o = Orientation(z.orientation.flipped[[e]], z.orientation.angle[[e]], z.orientation.bars[[e]])
+    turned = turn_corners(came.results.corner[:, z.elements[[e]]], o, z.zone.offset)
+    signed = np.array([came.results.kinds[c].signed is not False for c in came.results.cases])
+    gain = carried(np.zeros_like(turned), own, edge_gain(turned, own, signed))[:, 0, corner, 3:6]
+    added = np.tensordot(factors, gain, 1)
+    if not added.any():
+        return []
+    distance = Quantity("from the middle of the element", float(own.reach.max()), "mm")
+    formula = "dm/ds = -v; each case by itself, as far as its corner values do not follow the shear, where it adds"
+    return [
+        Step(f"Element {element} at node {node}: moments carried to the held edge", "equilibrium of the element",
+             formula, (distance,), quantities(COMPONENTS[3:6], added / 1e3, "kNm/m"))
+    ]  # fmt: skip
 
 
 def _averages(z: ZoneInput, i: int) -> list[Step]:

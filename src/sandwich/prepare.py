@@ -15,9 +15,10 @@ from sandwich.job import Job
 from sandwich.job.zone import Zone
 from sandwich.model.averaging import Averaged, average_peaks, find_peaks
 from sandwich.model.bands import cells_of, tributary_areas
+from sandwich.model.held_edges import PatchEdges, carried, edge_gain, patch_edges
 from sandwich.model.mesh import Mesh
-from sandwich.model.points import Points, make_points
-from sandwich.model.supports import along_lines, found_in_mesh, support_states, under_places
+from sandwich.model.points import Points, make_points, smooth_edges
+from sandwich.model.supports import INSIDE, along_lines, found_in_mesh, support_states, under_places
 from sandwich.model.turn import turn_corners, turn_magnitudes
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone, turn_of
 from sandwich.resultants import to_mid_depth
@@ -38,7 +39,11 @@ log = logging.getLogger("sandwich")
 
 @dataclass(frozen=True)
 class ZoneInput:
-    """A zone ready for design: its points and what they were made from. Mesh parts are None for a bare table."""
+    """A zone ready for design: its points and what they were made from. Mesh parts are None for a bare table.
+
+    `held` are the sides of elements to whose held edge moments are carried; `low` (p, columns) is what moments of
+    points at other edges lack in each case, should these be held [N].
+    """
 
     name: str
     zone: Zone
@@ -56,6 +61,8 @@ class ZoneInput:
     support: np.ndarray | None = None
     bands: Bands | None = None
     turn: np.ndarray | None = None
+    held: PatchEdges | None = None
+    low: np.ndarray | None = None
 
     def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
@@ -182,6 +189,8 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
             continue
         points = make_points(mesh, elements, h, orientation, zone.points)
         turned = _turned(results, elements, orientation, zone, where, faults)
+        support = _at_supports(job, name, zone, mesh, elements, points)
+        turned, held, low = _carried(turned, results, mesh, elements, orientation, points, zone, support)
         cases = _as_columns(np.ascontiguousarray(np.moveaxis(points.mean(turned), 0, 1)), results)
         raw, averaged = None, None
         if zone.peaks is not None:
@@ -203,9 +212,12 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
                 points,
                 averaged,
                 raw,
+                support,
+                held=held,
+                low=low,
             )
         )
-        out[-1] = replace(out[-1], support=_at_supports(job, out[-1], mesh), bands=_bands_of(out[-1], mesh))
+        out[-1] = replace(out[-1], bands=_bands_of(out[-1], mesh))
         own = zone.top_direction
         if own is not None:
             out[-1] = replace(out[-1], turn=turn_of(own, points.bars, points.xyz))
@@ -234,31 +246,58 @@ def _bands_of(z: ZoneInput, mesh: Mesh) -> Bands | None:
     return Bands(cells, tributary_areas(mesh, z.elements, z.points))
 
 
-def _at_supports(job: Job, z: ZoneInput, mesh: Mesh) -> np.ndarray | None:
+def _carried(
+    turned: np.ndarray, results: Results, mesh: Mesh, elements: np.ndarray, orientation: Orientation, points: Points,
+    zone: Zone, support: np.ndarray | None,
+) -> tuple[np.ndarray, PatchEdges | None, np.ndarray | None]:  # fmt: skip
+    """Corner results with moments carried to held edges, these edges, and what moments at others may lack."""
+    if zone.points == "centres":
+        return turned, None, None
+    thickness = points.thickness[np.maximum(points.of_corners(len(elements)), 0)][:, 0]
+    sides = patch_edges(mesh, elements, orientation, smooth_edges(mesh, elements, thickness, orientation))
+    table = results.reactions
+    known = locate(pd.Index(mesh.node_ids), table["node"]) if table is not None else np.empty(0, dtype=np.int64)
+    held = np.asarray(np.isin(sides.node, known).all(axis=1))
+    if support is not None:
+        state = support[points.of_corners(len(elements))[sides.element[:, None], sides.corner]]
+        held |= (state == INSIDE).all(1)
+    signed = np.array([results.kinds[c].signed is not False for c in results.cases])
+    chosen = sides.picked(held) if zone.carry_to_edges else sides.picked(np.zeros(len(held), dtype=bool))
+    gain = edge_gain(turned, chosen, signed)
+    other = ~sides.free if table is not None else np.ones(len(held), dtype=bool)
+    lacking = sides.picked((other | held) if not zone.carry_to_edges else (other & ~held))
+    trace = np.zeros((*turned.shape[:-1], 8))
+    trace[..., 3:6] = carried(np.zeros_like(turned), lacking, edge_gain(turned, lacking, signed))[..., 3:6]
+    low = np.moveaxis(points.mean(trace)[..., 3:5].sum(-1), 0, 1)
+    low = np.concatenate([low[:, [i]] if s else np.zeros((len(low), 8)) for i, s in enumerate(signed)], axis=1)
+    return carried(turned, chosen, gain), chosen, low
+
+
+def _at_supports(
+    job: Job, name: str, zone: Zone, mesh: Mesh, elements: np.ndarray, points: Points
+) -> np.ndarray | None:
     """Which points lie inside or beside a support; None where the job speaks of none."""
-    entries = [p for p in job.punching.values() if p.zone == z.name]
-    if not entries and not z.zone.supports:
+    entries = [p for p in job.punching.values() if p.zone == name]
+    if not entries and not zone.supports:
         return None
-    assert z.points is not None
-    assert z.elements is not None
-    normals = z.points.bars[:, 2]
-    h = float(z.h.max())
+    xyz, normals = points.xyz, points.bars[:, 2]
+    h = float(points.thickness.max())
     reach = max(standard_of(job).control(h, h).distance, 1.0)  # inside the control perimeter punching is checked
-    footprints = under_places(entries, z.xyz, normals, reach)
-    if z.zone.supports == "found":
+    footprints = under_places(entries, xyz, normals, reach)
+    if zone.supports == "found":
         thick = mesh.thickness.copy()
         for other in job.zones.values():
             if other.thickness is not None:
                 own = np.isin(mesh.group, other.groups) | np.isin(mesh.element_ids, other.elements)
                 thick[own | other.everything] = other.thickness
-        footprints += found_in_mesh(mesh, z.elements, thick)
+        footprints += found_in_mesh(mesh, elements, thick)
     else:
-        footprints += along_lines(z.zone.supports, z.xyz, normals)
+        footprints += along_lines(zone.supports, xyz, normals)
     try:
-        depth = z.h / 2 + np.nanmean(np.abs(z.zone.bars.layers().axes(z.h)), axis=1)
+        depth = points.thickness / 2 + np.nanmean(np.abs(zone.bars.layers().axes(points.thickness)), axis=1)
     except ValueError:  # a bar outside the section, which is named elsewhere
         return None
-    return support_states(z.xyz, normals, depth, footprints)
+    return support_states(xyz, normals, depth, footprints)
 
 
 def _averaged(

@@ -59,8 +59,7 @@ def points_frame(zones: list[ZoneInput], ultimate: list[Ultimate], combinations:
     """One row a point: place, thickness, doubts about its resultants."""
     out = []
     for z, u in zip(zones, ultimate, strict=True):
-        worst_v = np.maximum.reduce([np.abs(e[:, 6:]).max(1) for e in extremes(z.cases, combinations.factors)])
-        low = np.where(z.one_sided, worst_v * np.nan_to_num(z.size) / 2, 0.0)
+        low = np.zeros(len(z.labels)) if z.low is None else np.abs(z.low @ combinations.factors.T).max(1, initial=0.0)
         out.append(
             pd.DataFrame(
                 {

@@ -14,6 +14,7 @@ from sandwich.inspection.cases import cases
 from sandwich.inspection.doubt import Doubt
 from sandwich.inspection.equilibrium import Reading, gradients, membrane, moments_and_shear
 from sandwich.inspection.neighbours import jumps
+from sandwich.mechanics.superpose import extremes
 from sandwich.model.points import smooth_edges
 from sandwich.model.turn import turn_corners
 from sandwich.prepare import ZoneInput
@@ -22,6 +23,7 @@ Floats = NDArray[np.float64]
 MISFIT: Final = 0.5  # error of a zone whose results do not fit equilibrium in any reading
 SCALE: Final = 1.5  # ratio beyond which two tables have different units
 STRESS: Final = (0.05, 40.0)  # MPa; usual elastic stress of a case, least and greatest
+EDGE: Final = 0.05  # of the greatest moment of a zone: what a moment may lack at an edge without a word
 THICKNESS: Final = (60.0, 3000.0)  # mm
 FACTORS: Final = {  # ratios that name two units
     3.28084: "ft and m",
@@ -54,7 +56,7 @@ def doubts_of(came: Incoming) -> list[Doubt]:
     for z in came.zones:
         out += _thickness(z)
         if z.points is not None:
-            out += [*_axes(z, came), *_results(z, came)]
+            out += [*_axes(z, came), *_results(z, came), *_edges(z, came)]
         out += _magnitude(z)
     if came.results.mesh is not None:
         out += [*_mesh(came), *_reactions(came)]
@@ -203,6 +205,27 @@ def _reading(where: str, what: str, r: Reading, units: str) -> Iterator[Doubt]:
         yield Doubt(
             where, f"{what} in size", f"shear to slope of the moments: {_ratio(r.scale)}", f"the unit of {units}"
         )
+
+
+def _edges(z: ZoneInput, came: Incoming) -> Iterator[Doubt]:
+    """Moments at edges that are not known to be held, where corner results are those of the middle of the elements."""
+    if z.low is None or z.points is None:
+        return
+    ultimate = came.combinations.ultimate()
+    factors = ultimate.factors if len(ultimate.names) else np.eye(z.low.shape[1])
+    low = np.abs(z.low @ factors.T).max(1)
+    most = np.maximum.reduce([np.abs(v[:, 3:6]).max(1) for v in extremes(z.cases, factors)])
+    i = int(low.argmax())
+    if low[i] <= EDGE * max(float(np.nanmax(most)), 1.0):
+        return
+    count = int((low > EDGE * np.nanmax(most)).sum())
+    yield Doubt(
+        f"zone {z.name}",
+        "moments are low at edges, should these be held",
+        f"by up to {low[i] / 1e3:.3g} kNm/m at {z.labels[i]} with {most[i] / 1e3:.3g}; {count} points",
+        "corner results of the middle of the elements; reactions, or supports of the zone, carry them to the edge",
+        grave=True,
+    )
 
 
 def _magnitude(z: ZoneInput) -> Iterator[Doubt]:

@@ -228,6 +228,7 @@ class Zone(Model):
     shear_steel: Literal["cos2", "cos4"] = "cos2"
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"
+    carry_to_edges: bool = True
     unsigned: Literal["stop", "bound"] = "stop"
     peaks: Peaks | None = None
     bands: StripEdges | None = None

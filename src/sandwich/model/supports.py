@@ -15,6 +15,7 @@ from sandwich.model.mesh import Mesh, edges, frame
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+INSIDE: Final = 2  # state of a point inside the footprint of a support
 _MEETS: Final = np.cos(np.radians(30.0))  # elements that turn off by more than this hold a surface up
 
 
@@ -45,7 +46,7 @@ def support_states(xyz: Floats, normals: Floats, depth: Floats, footprints: list
         near = (np.abs(away[:, 2]) < depth) & (np.abs(normals @ axes[2]) > _MEETS)
         distance = np.full(len(xyz), np.inf)
         distance[near] = shapely.distance(area, shapely.points(away[near, 0], away[near, 1]))
-        out = np.maximum(out, np.where(distance <= 1.0, 2, np.where(distance <= reach * depth, 1, 0)))
+        out = np.maximum(out, np.where(distance <= 1.0, INSIDE, np.where(distance <= reach * depth, 1, 0)))
     return out
 
 

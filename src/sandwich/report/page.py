@@ -248,15 +248,6 @@ def doubts(result: RunResult) -> list[str]:
         if z.averaged is not None and z.zone.peaks is not None
     ]
     for z in result.zones:
-        sides = result.points[(result.points["zone"] == z.name) & result.points["one-sided"]]
-        if len(sides):
-            low = sides["moment low by up to [kNm/m]"]
-            at = sides["point"].iloc[int(low.argmax())]
-            out.append(
-                f"{z.name}: {len(sides)} points lie on an edge and have results from one side only; where that edge "
-                f"is fixed, moments are low by up to v h/2 ({low.max():.3g} kNm/m at {at})."
-            )
-    for z in result.zones:
         own = result.points[result.points["zone"] == z.name]
         whole = int((own["cracking, uncracked up to 0"] <= 0.0).sum())
         if z.zone.uncracked == "saves" and whole:
