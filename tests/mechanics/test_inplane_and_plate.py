@@ -8,8 +8,10 @@ import pytest
 from numpy.testing import assert_allclose
 
 from conftest import REFERENCE
+from sandwich import BarLayers, BarLine, Concrete, Section, design_points
 from sandwich.mechanics.inplane import orthogonal
 from sandwich.mechanics.plate import wood_armer
+from sandwich.standards.aci318.standard import ACI318
 
 
 def test_inplane_totals_equal_the_linear_program():
@@ -32,6 +34,41 @@ def test_plate_totals_equal_the_linear_program():
         scale = max(np.abs(c["moments"]).max(), c["total_bottom"], c["total_top"], 1e-9)
         assert m[0] + m[1] == pytest.approx(c["total_bottom"], abs=1e-6 * scale)
         assert m[2] + m[3] == pytest.approx(c["total_top"], abs=1e-6 * scale)
+
+
+def test_joint_membranes_through_the_door():
+    """Two combinations that envelopes serve with 450 N/mm need 416.2; reference: linear programs over directions."""
+    zero = [0.0] * 5
+    rows = [[[200, -100, 50, *zero], [-100, 200, -50, *zero]]]
+    design = design_points(rows, Section(250.0), method="membrane", together=True)
+    assert design.ultimate.total[0] * 500 / 1.15 == pytest.approx(416.2278, abs=1e-3)
+    assert design.ultimate.a_s_envelope.sum() * 500 / 1.15 == pytest.approx(450.0)
+    assert design.ultimate.certified.all()
+    cases = json.loads((REFERENCE / "inplane_many_combinations.json").read_text())
+    for c in cases:
+        if c["angles"] != [0.0, 90.0] or c["weights"] != [1.0, 1.0]:
+            continue
+        rows = np.zeros((1, len(c["tensors"]), 8))
+        rows[0, :, :3] = c["tensors"]
+        wide = Section(2000.0, concrete=Concrete(90.0))
+        u = design_points(rows, wide, method="membrane", together=True).ultimate
+        assert u.total[0] * 500 / 1.15 == pytest.approx(c["total"], rel=1e-6, abs=1e-6)
+        assert u.certified[0]
+        assert u.bound[0] <= u.total[0] * (1 + 1e-12)
+
+
+@pytest.mark.parametrize("standard", [None, ACI318()])
+@pytest.mark.parametrize("lines", [(), (BarLine(0.0), BarLine(60.0))])
+def test_joint_membranes_never_lie_above_their_envelope(standard, lines):
+    rows = np.zeros((100, 5, 8))
+    rows[..., :3] = np.random.default_rng(1).normal(0, 300, (100, 5, 3))
+    section = Section(250.0, BarLayers(bottom=lines, top=lines))
+    u = design_points(rows, section, method="membrane", together=True, standard=standard).ultimate
+    ok = u.failing < 0
+    assert u.certified[ok].all()
+    assert (u.total[ok] <= u.a_s_envelope[ok].sum(1) * (1 + 1e-9)).all()
+    assert (u.bound[ok] <= u.total[ok] * (1 + 1e-9)).all()
+    assert u.total[ok].sum() < 0.99 * u.a_s_envelope[ok].sum()
 
 
 def test_shapes_broadcast():

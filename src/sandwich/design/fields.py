@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from sandwich.design.settings import Settings
 from sandwich.mechanics import certificate, settle, threelayer
+from sandwich.mechanics.anydirection import least_forces
 from sandwich.mechanics.joint import joint_design
 from sandwich.standards.interface import Strengths
 
@@ -255,8 +256,10 @@ def stress_fields(combined: Floats, strengths: list[Strengths], h: Floats, axes:
     tiny = 1e-8 * np.maximum(membrane, moment / h)  # what rounding leaves where no bar is needed
     envelope = (np.where(force > tiny[:, None, None], force, 0.0) / f_yd[:, :, None]).max(1)
     single = Fields(rows, envelope, envelope, (bound / f_yd).max(1), gap)
-    if not settings.together or k == 1 or settings.method == "membrane":
+    if not settings.together or k == 1:
         return single
+    if settings.method == "membrane":
+        return _together_in_plane(single, strengths, h, settings)
     return _together(single, strengths, h, settings)
 
 
@@ -331,3 +334,64 @@ def _lowered(
     good = np.ones(len(points), dtype=bool)
     good[point[status != threelayer.OK]] = False
     return good
+
+
+def _together_in_plane(single: Fields, strengths: list[Strengths], h: Floats, settings: Settings) -> Fields:
+    """Least steel of the membrane forces of all combinations together, at the points where every one has a field.
+
+    Each combination uses the part of the bars with which its concrete is just free of tension; where that would crush,
+    or would lose the strain its strengths ask for, the envelope stays.
+    """
+    p, b = single.envelope.shape
+    rows, w = single.rows, single.rows.witness
+    k = len(rows.h) // p
+    f_yd, demand = rows.f_yd.reshape(p, k), rows.demand.reshape(p, k, 6)
+    good = np.flatnonzero((rows.ok & ~rows.deep).reshape(p, k).all(axis=1))
+    there, axes = np.asarray(np.isfinite(rows.axes).all(axis=0)), rows.axes[::k]
+    ratio = f_yd[good] / f_yd[good, :1]
+    directions = np.array([0.0, np.pi / 2]) if settings.bars.closed_form else rows.angles[there]
+    weights = np.ones(2) if settings.bars.closed_form else settings.bars.weights[there]
+    found = least_forces(demand[good][..., :3] / ratio[..., None], directions, weights=weights)
+    F = np.zeros((len(good), b))
+    if settings.bars.closed_form:  # bars of a direction share their force so that they leave no moment
+        e = axes[good]
+        with np.errstate(invalid="ignore"):
+            low = np.where(there[2:], np.where(there[:2], e[:, 2:] / (e[:, 2:] - e[:, :2]), 0.0), 1.0)
+        F[:, :2], F[:, 2:] = found.forces * low, found.forces * (1.0 - low)
+    else:
+        F[:, there] = found.forces
+    F *= 1.0 + 1e-9
+    tensor = F @ certificate.dyads(rows.angles)
+    n, whole = demand[good][..., :3], tensor[:, None] * ratio[..., None]
+    low_part, part = np.zeros(ratio.shape), np.ones(ratio.shape)
+    for _ in range(40):
+        middle = (low_part + part) / 2.0
+        free = _greatest(n - middle[..., None] * whole) <= 0.0
+        low_part, part = np.where(free, low_part, middle), np.where(free, middle, part)
+    concrete = n - part[..., None] * whole
+    forces = (part * ratio)[..., None] * F[:, None]
+    fc = np.where(w.fc_bottom.reshape(p, k)[good] > 0.0, w.fc_bottom.reshape(p, k)[good], 1.0)
+    pulled = forces.sum(2) > 1e-9 * np.maximum(np.abs(n).max(2), 1.0)
+    weak = np.where(pulled, np.minimum(fc, fc.min(1, keepdims=True)), fc)
+    t = 0.5 * np.maximum(_greatest(-concrete), 0.0) / weak
+    better = np.isfinite(found.total) & (2.0 * t <= h[good, None]).all(1)
+    if any(s.by_strain for s in strengths):
+        both = np.stack([t, t], axis=-1)
+        better &= _strained(demand[good], forces, both, strengths, h[good], axes[good]).all(1)
+    better &= F @ settings.bars.weights <= single.area[good] * f_yd[good, :1] @ settings.bars.weights * (1.0 - 1e-9)
+    at = good[better]
+    area, bound = single.area.copy(), single.bound.copy()
+    area[at], bound[at] = (F / f_yd[good, :1])[better], (found.bound / f_yd[good, 0])[better]
+    bars, half, thick, strength = (
+        w.bars.reshape(p, k, b).copy(), w.bottom.reshape(p, k, 3).copy(), w.t_bottom.reshape(p, k).copy(),
+        w.fc_bottom.reshape(p, k).copy(),
+    )  # fmt: skip
+    bars[at], half[at], thick[at], strength[at] = forces[better], (concrete / 2.0)[better], t[better], weak[better]
+    halves, each = half.reshape(p * k, 3), (thick.ravel(), thick.ravel(), strength.ravel(), strength.ravel())
+    witness = certificate.Witness(bars.reshape(p * k, b), halves, halves, *each)
+    return replace(single, rows=replace(rows, witness=witness), area=area, bound=bound)
+
+
+def _greatest(n: Floats) -> Floats:
+    """Greater principal value of tensors (..., 3)."""
+    return np.asarray((n[..., 0] + n[..., 1]) / 2 + np.hypot((n[..., 0] - n[..., 1]) / 2, n[..., 2]))
