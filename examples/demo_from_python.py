@@ -24,7 +24,7 @@ print(steel[["zone", "point", "layer", "required [mm2/m]", "combination"]].head(
 
 floor = result.zones[0]
 name, description = next(zone_maps(result, floor))
-(folder / "one map.png").write_bytes(png(draw_map(description)))
+(folder / "one map.png").write_bytes(png(draw_map, description))
 print(f"drew {description.title} to {folder / 'one map.png'}")
 
 worst = steel.iloc[0]

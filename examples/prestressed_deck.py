@@ -40,5 +40,5 @@ print(f"by hand: n {n:.0f} N/mm, m {m / 1e3:.0f} kNm/m, {n / h - 12 * m * z / h*
 print(f"along the tendon: {stresses.most[i]:.2f} MPa")
 
 for _, diagram in tendon_diagrams(state, Shown()):
-    (folder / "tendons.png").write_bytes(png(draw_diagram(diagram)))
+    (folder / "tendons.png").write_bytes(png(draw_diagram, diagram))
     print(f"drew {diagram.title}")

@@ -55,12 +55,12 @@ print(f"by the section: {crack['bars [MPa]']:.0f} MPa, spacing {crack['spacing o
 
 g = geometry(result.results, z)
 for name, d in service_maps(wall, z, g, Shown(), result.standard.clauses["crack width"]):
-    (folder / f"{name}.png").write_bytes(png(draw_map(d)))
+    (folder / f"{name}.png").write_bytes(png(draw_map, d))
     print(f"drew {d.title}")
 explained = explain_crack(folder / "job.toml", f"wall/{crack['point']}")
 print(
     "explained: " + ", ".join(f"{q.symbol} {digits(q.value, 3)} {q.unit}".strip() for q in explained.sheet.answer[:3])
 )
-(folder / "section.png").write_bytes(png(draw_section(explained.section)))
+(folder / "section.png").write_bytes(png(draw_section, explained.section))
 alone = check_job(folder / "job.toml", "cracks", pictures=False)
 print(f"the check by itself: {alone.service.cracks['utilisation'].max():.3f} of what is allowed")

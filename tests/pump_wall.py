@@ -98,6 +98,7 @@ MESH_FILE = f"""
 title = "Pump wall as a mesh file"
 [input]
 mesh = "{WALL}/formats/pump_wall.vtu"
+reactions = "{WALL}/plain/reactions.csv"
 [input.signs]
 positive_moment_tension = "top"
 """
@@ -119,6 +120,8 @@ columns = {{ element = "id" }}
 [input.resultants]
 file = "{BOOK}"
 case_from = "sheet"
+[input.reactions]
+file = "{WALL}/plain/reactions.csv"
 [input.signs]
 positive_moment_tension = "top"
 """

@@ -42,7 +42,12 @@ def test_a_job_runs_and_equals_the_library(cli, plate):
     assert "EN 1992-1-1:2004, recommended values" in page
     assert "http" not in page.replace("http://www.w3.org", "")
     assert len(list((folder / "maps").glob("*.png"))) == 6
+    run_job(plate, pictures=False)  # nothing has changed: the report still holds
+    assert (folder / "report.html").read_text() == page
+    plate.write_text(plate.read_text().replace("cover_top = 30", "cover_top = 31"))
     run_job(plate, pictures=False)  # pictures of older tables do not stay
+    plate.write_text(plate.read_text().replace("cover_top = 31", "cover_top = 30"))
+    run_job(plate, pictures=False)
     assert not list(folder.rglob("*.png"))
     assert not (folder / "report.html").exists()
     service = pd.read_csv(folder / "service resultants.csv")

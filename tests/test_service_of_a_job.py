@@ -74,7 +74,7 @@ def test_faults_and_second_run(job, cli):
     assert code == 2
     assert "run the job first" in err
     run_job(job, pictures=False)
-    store = job.parent / "results" / "store" / "slab service.npz"
+    store = job.parent / "results" / "store" / "slab+service.npz"
     made = store.stat().st_mtime_ns
     kept = run_job(job, pictures=False).service.cracks
     assert store.stat().st_mtime_ns == made

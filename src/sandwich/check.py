@@ -15,7 +15,8 @@ from sandwich.report.shown import Shown
 from sandwich.resume import fresh_job
 from sandwich.serviceability import ServiceState, ZoneService, check_asked, joined, stored_bars, stored_service
 from sandwich.standards.interface import Standard
-from sandwich.tables.write import check_folder, write_table
+from sandwich.tables.owned import results_folder
+from sandwich.tables.write import write_table
 from sandwich.tendons import TendonState, check_tendons, lay_tendons
 
 TENDONS: Final = "tendons"
@@ -96,16 +97,17 @@ def check_job(
     bars = {z.name: stored_bars(z, came, standard, store) for z in zones} if lines else {}
     prestress = check_tendons(lines, zones, bars, came, standard)
     folder = job.results / "service"
-    check_folder(folder)
-    tables = {**(service.tables if service is not None else {}), **(prestress.tables if prestress is not None else {})}
-    for name, frame in tables.items():
-        write_table(frame, folder, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
-    result = Checked(replace(came, zones=zones), standard, service, prestress, folder)
-    if not pictures:
-        return result
-    from sandwich.report.service_page import write_service
+    with results_folder(job):
+        folder.mkdir(exist_ok=True)
+        tables = {**(service.tables if service is not None else {}), **(prestress.tables if prestress else {})}
+        for name, frame in tables.items():
+            write_table(frame, folder, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
+        result = Checked(replace(came, zones=zones), standard, service, prestress, folder)
+        if not pictures:
+            return result
+        from sandwich.report.service_page import write_service
 
-    return replace(result, page=write_service(result, report))
+        return replace(result, page=write_service(result, report))
 
 
 def _zone(z: ZoneInput, came: Incoming, standard: Standard, results: Path, only: str | None) -> ZoneService:

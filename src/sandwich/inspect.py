@@ -8,7 +8,8 @@ from pathlib import Path
 
 from sandwich.incoming import bring_in
 from sandwich.inspection.overview import Inspection, inspect
-from sandwich.tables.write import check_folder, write_table
+from sandwich.tables.owned import results_folder
+from sandwich.tables.write import write_table
 
 
 @dataclass(frozen=True)
@@ -50,11 +51,12 @@ def inspect_job(
     report("reading", 1, 1)
     job = found.came.job
     folder = job.results / "inspection"
-    check_folder(folder)
-    for name in ("tables", "zones", "cases", "ranges"):
-        write_table(getattr(found, name), folder, name, csv=job.output.csv)
-    if not pictures:
-        return Inspected(found, folder)
-    from sandwich.report.inspect_page import write_inspection
+    with results_folder(job):
+        folder.mkdir(exist_ok=True)
+        for name in ("tables", "zones", "cases", "ranges"):
+            write_table(getattr(found, name), folder, name, csv=job.output.csv)
+        if not pictures:
+            return Inspected(found, folder)
+        from sandwich.report.inspect_page import write_inspection
 
-    return Inspected(found, folder, write_inspection(found, folder, report))
+        return Inspected(found, folder, write_inspection(found, folder, report))

@@ -14,6 +14,7 @@ from sandwich.errors import Fault, InputError
 from sandwich.job import Job
 from sandwich.prepare import settings_of, standard_of
 from sandwich.resume import fresh_job, load_combinations, load_ultimate
+from sandwich.tables.owned import results_folder
 from sandwich.tables.write import file_name, read_store, write_table
 
 METHODS: Final = ("plate", "membrane", "sandwich")
@@ -95,8 +96,9 @@ def compare_methods(path: str | Path, zone: str | None = None, *, pictures: bool
         points.append(_points(name, labels, found))
     frames = pd.concat(steel, ignore_index=True), pd.concat(points, ignore_index=True)
     summary = pd.DataFrame([_summary(name, of) for name, of in frames[1].groupby("zone", sort=False)])
-    write_table(frames[0], job.results, TABLE, csv=job.output.csv)
-    picture = _picture(job, frames[1]) if pictures else None
+    with results_folder(job, (f"{TABLE}.parquet", f"{TABLE}.csv", f"{TABLE}.png")):
+        write_table(frames[0], job.results, TABLE, csv=job.output.csv)
+        picture = _picture(job, frames[1]) if pictures else None
     return Compared(job, *frames, summary, job.results, picture)
 
 
@@ -132,5 +134,5 @@ def _picture(job: Job, points: pd.DataFrame) -> Path:
         [f"{r.zone}/{r.point}" for r in worst.itertuples()], list(METHODS), worst[columns].to_numpy(dtype=float),
         points[columns].to_numpy(dtype=float), "steel [mm2/m]",
     )  # fmt: skip
-    picture = png(draw_bars(shown))
+    picture = png(draw_bars, shown)
     return write_aside(job.results / f"{TABLE}.png", lambda aside: aside.write_bytes(picture))

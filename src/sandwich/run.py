@@ -23,9 +23,9 @@ from sandwich.design.sections import ServiceBars
 from sandwich.design.summary import certificate_of, exceeded, failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Faults
-from sandwich.incoming import bring_in
+from sandwich.incoming import Incoming, bring_in
 from sandwich.inspection.doubts import doubts_of
-from sandwich.job import Job
+from sandwich.job import Job, load
 from sandwich.mechanics.superpose import extremes
 from sandwich.meshes import ZoneBars, bars_of, check_bars, deeper
 from sandwich.places import Place, places_of
@@ -34,12 +34,23 @@ from sandwich.punching import PunchedPlace, punch_places, punching_frame, rows_f
 from sandwich.report.shown import Shown
 from sandwich.result import RunResult
 from sandwich.resultants import COMPONENTS
-from sandwich.resume import content, digest, load_ultimate, read_record, save_combinations, save_ultimate, zone_key
+from sandwich.resume import (
+    COMBINATIONS,
+    content,
+    digest,
+    load_ultimate,
+    read_record,
+    save_combinations,
+    save_ultimate,
+    zone_key,
+)
 from sandwich.serviceability import SERVICE_TABLES, ServiceState, check_asked, joined, laid_bars, service_of
 from sandwich.standards.interface import Standard
-from sandwich.strips import strips_of
-from sandwich.tables.write import check_folder, file_name, read_store, write_store, write_table, write_text
+from sandwich.strips import StripResult, strips_of
+from sandwich.tables.owned import Owned, results_folder
+from sandwich.tables.write import file_name, read_store, write_store, write_table, write_text
 from sandwich.tendons import TENDON_TABLES, check_tendons, lay_tendons
+from sandwich.tendons import Laid as LaidTendons
 
 log = logging.getLogger("sandwich")
 TABLES = (
@@ -47,6 +58,10 @@ TABLES = (
     "strips", "strip checks", "methods", "links",
     *SERVICE_TABLES, *TENDON_TABLES,
     "bars", "use of bars", "punching", "punching rows", "compression bars",
+)  # fmt: skip
+NEW = ".new"
+RESERVED = (
+    "record.json", "report.html", "methods.png", *(f"{name}.{kind}" for name in TABLES for kind in ("parquet", "csv")),
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
 
@@ -129,9 +144,10 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         If anything that came in cannot be used; nothing is written then.
     """
     progress("reading", 0, 1)
+    start = digest(load(path))
     came = bring_in(path)
     progress("reading", 1, 1)
-    job, results, combinations, zones = came.job, came.results, came.combinations, came.zones
+    job, combinations, zones = came.job, came.combinations, came.zones
     standard = standard_of(job)
     faults = Faults()
     places = places_of(came, faults)
@@ -140,11 +156,19 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     tendons = lay_tendons(came, faults)
     check_asked(job, zones, combinations.service(), faults)
     faults.stop()
-    check_folder(job.results)
+    with results_folder(job, RESERVED) as owned:
+        return _write_results(came, standard, places, strips, tendons, start, owned, progress, pictures=pictures)
+
+
+def _write_results(
+    came: Incoming, standard: Standard, places: list[Place], strips: list[StripResult], tendons: list[LaidTendons],
+    start: str, owned: Owned, progress: Progress, *, pictures: bool,
+) -> RunResult:  # fmt: skip
+    """Design and write: new tables stand whole before old ones go."""
+    job, results, combinations, zones = came.job, came.results, came.combinations, came.zones
     if compiled.is_cold():
         log.warning("compiling once; later runs start at once")
     last = read_record(job.results)
-    _clear(job.results, zones)
     zones, designed, reused, laid, punched = _design(
         job, zones, combinations.ultimate(), standard, progress, last, places
     )
@@ -156,7 +180,6 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
     if combinations.service().names:
         tables["service resultants"] = _service_frame(zones, combinations.service())
     envelope = pd.concat([envelope_frame(z.name, z.labels, z.cases, combinations.ultimate()) for z in zones])
-    write_table(envelope, job.results, "envelopes", csv=False)  # long, and for looking
     tables["extremes"] = worst_of(envelope.reset_index(drop=True))
     if any(z.zone.links is not None for z in zones):
         tables["links"] = pd.concat(
@@ -190,8 +213,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         tables |= service.tables
     if prestress is not None:
         tables |= prestress.tables
-    for name, frame in tables.items():
-        write_table(frame, job.results, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
+    _replace_tables(job, tables, envelope, zones, owned)
     doubts = doubts_of(came)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
     averages = {z.name: len(z.averaged.point) for z in zones if z.averaged is not None}
@@ -208,16 +230,25 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         service, prestress,
         *_doubtful(zones, steel, checks, combinations.ultimate(), standard), grave=sum(d.grave for d in doubts),
     )  # fmt: skip
-    record: dict[str, Any] = {"digest": digest(job), "version": __version__, "standard": standard.name, "bars": laid}
+    now = digest(job)
+    if now != start:
+        log.warning("the job or its tables changed while they were read; run the job again")
+    vouched = now if now == start else ""
+    record: dict[str, Any] = {"digest": vouched, "version": __version__, "standard": standard.name, "bars": laid}
     drawn: dict[str, str] = {}
     if pictures:
         from sandwich.report.page import write_report
 
         page, drawn = write_report(result, standard.name, progress, last.get("pictures", {}))
         result, record["pictures"] = replace(result, report=page), drawn
-    for old in job.results.glob("maps/*.png"):
-        if old.name not in drawn:
-            old.unlink()
+        for old in owned.inside("maps"):
+            if old.removeprefix("maps/") not in drawn:
+                owned.remove(old)
+    elif last.get("digest") == now and "report.html" in owned.files:  # nothing has changed: the last report holds
+        result, record["pictures"] = replace(result, report=job.results / "report.html"), last.get("pictures", {})
+    else:
+        for old in ("report.html", *owned.inside("maps")):
+            owned.remove(old)
     write_text(job.results / "record.json", json.dumps(record, indent=1) + "\n")
     return result
 
@@ -287,14 +318,25 @@ def _doubtful(
     )
 
 
-def _clear(folder: Path, zones: list[ZoneInput]) -> None:
-    """Take away what would not belong to the new tables: the record first, so that nothing explains old ones."""
-    own = {file_name(z.name) for z in zones}
-    own |= {f"{file_name(z.name)} service" for z in zones if z.zone.service is not None}
-    stores = [f for f in folder.glob("store/*") if f.name.rpartition(".")[0] not in own]
-    tables = [folder / f"{name}.{kind}" for name in TABLES for kind in ("parquet", "csv")]
-    for old in (folder / "record.json", folder / "report.html", folder / "methods.png", *tables, *stores):
-        old.unlink(missing_ok=True)
+def _replace_tables(
+    job: Job, tables: dict[str, pd.DataFrame], envelope: pd.DataFrame, zones: list[ZoneInput], owned: Owned
+) -> None:
+    """Write the new tables aside, then put them in the place of the old ones; what no longer belongs here goes."""
+    folder, aside = job.results, job.results / NEW
+    aside.mkdir(exist_ok=True)
+    write_table(envelope, aside, "envelopes", csv=False)  # long, and for looking
+    for name, frame in tables.items():
+        write_table(frame, aside, name, csv=job.output.csv, shown=Shown(job.output.units).frame)
+    new = {f.name for f in aside.iterdir()}
+    stores = {f"store/{file_name(z.name)}" for z in zones}
+    stores |= {f"store/{file_name(z.name)}+service" for z in zones if z.zone.service is not None}
+    old = [f for f in owned.inside("store") if f.rpartition(".")[0] not in stores and f != f"store/{COMBINATIONS}"]
+    # the record first, so that nothing explains old tables
+    for name in ("record.json", "methods.png", *old, *(f for f in RESERVED if f not in new and f != "report.html")):
+        owned.remove(name)
+    for name in sorted(new):
+        (aside / name).replace(folder / name)
+    aside.rmdir()
 
 
 def _design(
@@ -340,6 +382,7 @@ def _design(
     for z, key, found in zip(zones, keys, held, strict=True):
         file = store / f"{file_name(z.name)}.parquet"
         if found is None:
+            (job.results / "record.json").unlink(missing_ok=True)  # what it vouches for goes now
             write_store(file, pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h}), z.cases, labels)
         _, stored, _ = read_store(file)
         used, u = found if found is not None else (z, design(z, stored))

@@ -209,7 +209,7 @@ def service_of(
     loads, settings = loads_of(z, service), z.settings(standard)
     first = bars = laid_bars(z, u, laid, standard)
     grown = laid if laid is not None and laid.given.chosen else None
-    file, key = store / f"{file_name(z.name)} service.npz", service_key(loads, first, z, rule, standard)
+    file, key = store / f"{file_name(z.name)}+service.npz", service_key(loads, first, z, rule, standard)
 
     thickest = float(settings.bars.diameters.max())
     most = _largest(z, settings, thickest)

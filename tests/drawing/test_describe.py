@@ -42,7 +42,7 @@ def test_description_of_a_plate_with_a_hole_and_a_failed_point():
     assert_allclose(d.failed, [[0.0, 3.0]])
     assert d.levels[-1] == 500.0
     assert_allclose(np.abs(d.ticks[:, 2]), 1.0)
-    assert png(draw_map(d))[:4] == b"\x89PNG"
+    assert png(draw_map, d)[:4] == b"\x89PNG"
 
 
 def test_a_cylinder_is_unrolled_to_its_length():

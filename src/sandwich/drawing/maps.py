@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import io
+import warnings
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
-from matplotlib import colormaps
+from matplotlib import colormaps, rc_context, rcParamsDefault
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.cm import ScalarMappable
 from matplotlib.collections import LineCollection
@@ -24,6 +26,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 WIDTH = 12.8  # in
+_PLAIN = {k: v for k, v in rcParamsDefault.items() if not k.startswith(("backend", "savefig.directory", "webagg"))}
 ELEVATION, AZIMUTH = 32, -55  # deg
 COLOURS = "YlGnBu"
 INK = "#1c2b33"
@@ -148,8 +151,10 @@ def draw_model(
     return ax
 
 
-def png(ax: Any) -> bytes:
-    """The figure of some axes as PNG, at its own size."""
+def png(draw: Callable[..., Any], *what: Any, **options: Any) -> bytes:
+    """What a function draws as PNG, at its own size: alike whatever the settings of the user, names as they are."""
     buffer = io.BytesIO()
-    ax.figure.canvas.print_png(buffer)
+    with rc_context(rc={**_PLAIN, "text.parse_math": False}), warnings.catch_warnings():
+        warnings.filterwarnings("ignore", "Glyph .* missing from font")  # a box stands for it
+        draw(*what, **options).figure.canvas.print_png(buffer)
     return buffer.getvalue()

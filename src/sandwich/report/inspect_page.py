@@ -44,13 +44,9 @@ def write_inspection(inspection: Inspection, folder: Path, progress: Callable[[s
         whole = len(came.zones) + 1
         polygons, normals = model_polygons(came)
         title = f"{came.job.title}: zones; red: normals to the top face"
-        ax = draw_model(
-            polygons,
-            [z.name for z in came.zones],
-            title,
-            normals=normals,
-        )
-        pictures.append(("zones and normals", save_picture(folder / "zones.png", png(ax))))
+        names = [z.name for z in came.zones]
+        picture = png(draw_model, polygons, names, title, normals=normals)
+        pictures.append(("zones and normals", save_picture(folder / "zones.png", picture)))
         progress("pictures", 1, whole)
         for i, z in enumerate(came.zones):
             g, o = geometry(came.results, z), z.orientation
@@ -66,7 +62,7 @@ def write_inspection(inspection: Inspection, folder: Path, progress: Callable[[s
                 (z.zone.faces.bottom, z.zone.faces.top),
             )
             file = folder / f"axes {file_name(z.name)}.png"
-            pictures.append((described.title, save_picture(file, png(draw_axes(described)))))
+            pictures.append((described.title, save_picture(file, png(draw_axes, described))))
             progress("pictures", i + 2, whole)
     context: dict[str, Any] = {
         "title": came.job.title,

@@ -17,6 +17,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from sandwich import __version__
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import certificate_lines, peaks
+from sandwich.errors import Fault, InputError
 from sandwich.report.numbers import digits
 from sandwich.report.service_page import service_section
 from sandwich.report.shown import Shown
@@ -35,6 +36,8 @@ LEAST_RULES = {
     "wall": "wall: everywhere, vertical and horizontal",
     "none": "none",
 }
+
+GENERATOR = 'content="sandwich-rc"'  # what a page of this program says of itself
 
 
 def environment() -> Environment:
@@ -124,7 +127,7 @@ def _pictures(
         # the drawing library takes a second, and a second run may draw nothing
         from sandwich.drawing.maps import png
 
-        return save_picture(file, png(getattr(import_module(f"sandwich.drawing.{room}"), draw)(*what)))
+        return save_picture(file, png(getattr(import_module(f"sandwich.drawing.{room}"), draw), *what))
 
     polygons, _ = model_polygons(result)
     names, title = [z.name for z in result.zones], f"{result.job.title}: zones"
@@ -276,12 +279,19 @@ def doubts(result: RunResult) -> list[str]:
 
 
 def write_worked(sheet: Sheet, title: str, path: Path, section: SectionDescription | None = None) -> Path:
-    """Write a worked calculation as one HTML page, with the drawing of a section; `InputError` where it cannot be."""
+    """Write a worked calculation as one HTML page, with the drawing of a section; `InputError` where it cannot be.
+
+    A file that is there already is written over only where it is such a page.
+    """
+    if path.suffix.lower() not in (".html", ".htm"):
+        raise InputError([Fault(str(path), "is no name of a page", "a name that ends in .html would do")])
+    if path.exists() and GENERATOR not in path.read_bytes()[:2000].decode("utf-8", "replace"):
+        raise InputError([Fault(str(path), "is there, and is no page of this program", "name another file")])
     check_folder(path.parent)
     picture = ""
     if section is not None:
         from sandwich.drawing.maps import png
         from sandwich.drawing.section import draw_section
 
-        picture = "data:image/png;base64," + base64.b64encode(png(draw_section(section))).decode()
+        picture = "data:image/png;base64," + base64.b64encode(png(draw_section, section)).decode()
     return write_text(path, environment().get_template("worked.html").render(title=title, sheet=sheet, picture=picture))

@@ -69,7 +69,7 @@ def write_service(checked: Checked, progress: Callable[[str, int, int], None]) -
                 first, second = (shown.heading(label) for label in d.view.labels)
                 labelled = replace(d, view=replace(d.view, labels=(first, second)))
                 file = checked.folder / f"{file_name(of.zone)} {file_name(name)}.png"
-                maps.setdefault(of.zone, []).append((d.title, save_picture(file, png(draw_map(labelled)))))
+                maps.setdefault(of.zone, []).append((d.title, save_picture(file, png(draw_map, labelled))))
             progress("maps", i + 1, len(service.zones))
     lines: list[tuple[str, str]] = []
     if prestress is not None:
@@ -78,7 +78,7 @@ def write_service(checked: Checked, progress: Callable[[str, int, int], None]) -
 
         for group, diagram in tendon_diagrams(prestress, shown):
             file = checked.folder / f"tendons {file_name(group)}.png"
-            lines.append((diagram.title, save_picture(file, png(draw_diagram(diagram)))))
+            lines.append((diagram.title, save_picture(file, png(draw_diagram, diagram))))
     context = {
         "title": job.title, "version": __version__, "standard": standard.name, "maps": maps, "shown": shown,
         "service": service_section(shown.service(service), shown), "layer": LAYER, "lines": lines,

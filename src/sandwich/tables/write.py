@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import tempfile
 from collections.abc import Callable
@@ -17,11 +18,15 @@ from numpy.typing import NDArray
 from sandwich.errors import Fault, InputError
 
 ROW_GROUP = 8192
+LONGEST = 90  # signs of a name in a file name, which may hold two and an ending
 
 
 def file_name(name: str) -> str:
-    """A name as part of a file name, different for different names."""
-    return quote(name, safe=" ")
+    """A name as part of a file name, different for different names and no longer than a file system takes."""
+    quoted = quote(name, safe=" ")
+    if len(quoted) <= LONGEST:
+        return quoted
+    return f"{quoted[: LONGEST - 20]}%{hashlib.sha256(name.encode()).hexdigest()[:16]}"
 
 
 def check_folder(folder: Path) -> None:
