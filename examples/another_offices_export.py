@@ -17,10 +17,12 @@ def export(demo: Path, folder: Path) -> list[Path]:
     """Semicolons, decimal commas, kip and ft, a row of units under the header and text around the tables."""
     units = {"x": "ft", "y": "ft", "z": "ft", "thickness": "ft", "case": "", "node": "", "element": "", "group": ""}
     units |= dict.fromkeys(("nx", "ny", "nxy", "vx", "vy"), "kip/ft") | dict.fromkeys(("mx", "my", "mxy"), "kip-ft/ft")
-    size = {"ft": FT, "kip/ft": KIP_FT, "kip-ft/ft": KIPFT_FT}
+    size = {"ft": FT, "kip/ft": KIP_FT, "kip-ft/ft": KIPFT_FT, "kip": KIPFT_FT, "kip-ft": KIPFT_FT * FT}
     files = []
-    for name in ("nodes", "elements", "axes", "resultants"):
+    for name in ("nodes", "elements", "axes", "resultants", "reactions"):
         table = pd.read_parquet(demo / f"{name}.parquet")
+        if name == "reactions":
+            units |= dict.fromkeys(("fx", "fy", "fz"), "kip") | dict.fromkeys(("mx", "my", "mz"), "kip-ft")
         for column in table.columns:
             if units.get(column) in size:
                 table[column] = table[column].astype(float) / size[units[column]]
@@ -50,8 +52,7 @@ with tempfile.TemporaryDirectory() as place:
     whole = demo.read_text("utf-8")
     start, end = drafted.index("[zones"), whole.index("[zones.floor]")
     cases = 'cases = "../demo/cases.parquet"\n'
-    rest = whole[end:].replace('force = "reactions"', 'force = "integrated"')  # the export has no reactions
-    job.write_text(drafted[:start].replace("[input]\n", f"[input]\n{cases}") + rest, "utf-8")
+    job.write_text(drafted[:start].replace("[input]\n", f"[input]\n{cases}") + whole[end:], "utf-8")
     looked = sandwich.inspect_job(job, pictures=False).inspection
     print(looked.tables.to_string(index=False))
     print("doubts:", [str(d) for d in looked.doubts])

@@ -41,7 +41,7 @@ crack = result.service.cracks.iloc[0]
 i = int(np.flatnonzero(z.labels == crack["point"])[0])
 row = next(k for k, n in enumerate(result.combinations.service().names) if n == crack["combination"])
 n_x = float(result.combinations.service().factors[row] @ z.cases[i, :, 0])
-layer, a_s, phi = 0, wall.bars.area[i, 0], wall.bars.diameter[0]
+layer, a_s, phi = 0, wall.bars.area[i, 0], wall.bars.diameter[i, 0]
 e = wall.bars.axes[i, layer]
 cover = z.h[i] / 2 - e - phi / 2
 sigma, E_s, f_ctm = n_x / 2 / a_s, 200e3, 0.3 * 30 ** (2 / 3)

@@ -33,7 +33,7 @@ MAY_LEAN_ON = {
     "trial": {"resume", "prepare", "job", "tables", "design", "standards", *BOTTOM},
     "methods": {"resume", "prepare", "job", "tables", "design", "standards", "drawing", *BOTTOM},
     "incoming": {"prepare", "job", "combine", "tables", *BOTTOM},
-    "inspection": {"incoming", "prepare", "job", "model", "combine", "tables", *BOTTOM},
+    "inspection": {"incoming", "prepare", "job", "mechanics", "model", "combine", "tables", *BOTTOM},
     "inspect": {"incoming", "inspection", "tables", "report", *BOTTOM},
     "meshes": {"prepare", "job", "model", "combine", "design", "standards", *BOTTOM},
     "serviceability": {

@@ -169,7 +169,7 @@ def test_maps_and_report(demo, result):
     ten = worst(result)
     assert len(ten) == 10
     assert ten["utilisation"].is_monotonic_decreasing
-    assert any("results from one side only" in d for d in doubts(result))
+    assert not any("moments are low at edges" in d for d in doubts(result))  # the floor and the drum hold each other
     assert (exceeded(result.checks)["worst"] > 1.0).all()
 
 

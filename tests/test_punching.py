@@ -160,7 +160,7 @@ def test_places_that_cannot_be_are_named(tmp_path, entry, words):
 def test_a_force_given_by_case_on_either_face(tmp_path):
     job = write_plate(tmp_path, n=12, size=0.5)
     places = "".join(
-        f'[punching."{n}"]\nzone = "plate"\nkind = "loaded area"\ndiameter = 300\nat = [[3, 3, 0]]\nforce = {{ G = {v} }}\n'
+        f'[punching."{n}"]\nzone = "plate"\nkind = "loaded area"\ndiameter = 300\nat = [[3, 3, 0]]\nforce = {{ G = {v}, Q = 0 }}\n'
         for n, v in (("up", 200), ("down", -200))
     )
     job.write_text(job.read_text() + places)
@@ -182,7 +182,7 @@ def test_both_faces_are_raised_where_the_force_turns(tmp_path):
     """Up in one combination and down in the next: each face has its own tension; the worst at the face is told."""
     job = write_plate(tmp_path, n=12, size=0.5)
     down = '[[combinations]]\nname = "U2"\nsituation = "accidental"\nfactors = { G = -1.35 }\n'
-    place = '[punching.p]\nzone = "plate"\nkind = "loaded area"\ndiameter = 300\nat = [[3, 3, 0]]\nforce = { G = 330 }\nraise_bars = 3\n'
+    place = '[punching.p]\nzone = "plate"\nkind = "loaded area"\ndiameter = 300\nat = [[3, 3, 0]]\nforce = { G = 330, Q = 0 }\nraise_bars = 3\n'
     job.write_text(job.read_text() + down + place)
     result = run_job(job, pictures=False)
     (f,) = result.punched

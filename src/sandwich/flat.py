@@ -90,8 +90,13 @@ def flat_part(
     axes: Floats,
     where: str,
     faults: Faults,
+    *,
+    carried: bool = True,
 ) -> FlatPart | None:
-    """The elements `use` of a zone under some combinations; notes points without results."""
+    """The elements `use` of a zone under some combinations; notes points without results.
+
+    With `carried`, moments reach held edges as the zone has them; without, they are as they came in.
+    """
     assert z.points is not None
     assert z.orientation is not None
     at = z.points.of_corners(len(flat))
@@ -101,6 +106,8 @@ def flat_part(
     angle = np.repeat(np.arctan2(bars[:, 1] @ axes[0], bars[:, 0] @ axes[0]), 2)
     used, corner_points = np.unique(corner_points, return_inverse=True)
     cases = z.cases if z.raw is None else z.raw  # a total needs no averaged peaks
+    if not carried and z.uncarried is not None:
+        cases = z.uncarried
     combined = superpose(cases[used], chosen.factors)
     lost = used[~np.isfinite(combined).all((1, 2))]
     if len(lost):

@@ -42,7 +42,8 @@ class ZoneInput:
     """A zone ready for design: its points and what they were made from. Mesh parts are None for a bare table.
 
     `held` are the sides of elements to whose held edge moments are carried; `low` (p, columns) is what moments of
-    points at other edges lack in each case, should these be held [N].
+    points at other edges lack in each case, should these be held [N]; `uncarried` (p, columns, 8) are the cases as
+    they came, where moments are carried.
     """
 
     name: str
@@ -63,6 +64,7 @@ class ZoneInput:
     turn: np.ndarray | None = None
     held: PatchEdges | None = None
     low: np.ndarray | None = None
+    uncarried: np.ndarray | None = None
 
     def settings(self, standard: Standard) -> Settings:
         """What the design of the zone needs."""
@@ -190,8 +192,9 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         points = make_points(mesh, elements, h, orientation, zone.points)
         turned = _turned(results, elements, orientation, zone, where, faults)
         support = _at_supports(job, name, zone, mesh, elements, points)
+        plain = turned
         turned, held, low = _carried(turned, results, mesh, elements, orientation, points, zone, support)
-        cases = _as_columns(np.ascontiguousarray(np.moveaxis(points.mean(turned), 0, 1)), results)
+        cases = _columns(turned, points, results)
         raw, averaged = None, None
         if zone.peaks is not None:
             averaged = _averaged(zone, mesh, elements, orientation, points, cases, results, where, faults)
@@ -215,6 +218,7 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
                 support,
                 held=held,
                 low=low,
+                uncarried=_columns(plain, points, results) if held is not None and len(held.element) else None,
             )
         )
         out[-1] = replace(out[-1], bands=_bands_of(out[-1], mesh))
@@ -244,6 +248,11 @@ def _bands_of(z: ZoneInput, mesh: Mesh) -> Bands | None:
         both.append(found)
     cells = np.stack([both[0], both[1]] * 2, axis=1)
     return Bands(cells, tributary_areas(mesh, z.elements, z.points))
+
+
+def _columns(turned: np.ndarray, points: Points, results: Results) -> np.ndarray:
+    """Means of corner results at points, as columns of the store."""
+    return _as_columns(np.ascontiguousarray(np.moveaxis(points.mean(turned), 0, 1)), results)
 
 
 def _carried(

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
 from sandwich.errors import Faults
-from sandwich.flat import FLAT, flat_part, laid_flat, level_elements, signed_combinations, supports_of
+from sandwich.flat import FLAT, FlatPart, flat_part, laid_flat, level_elements, signed_combinations, supports_of
 from sandwich.incoming import Incoming
 from sandwich.job.strip import Strip
 from sandwich.mechanics.block import StressBlock, bars_of_faces
@@ -190,17 +190,21 @@ def _integrate(
     part = flat_part(z, came, chosen, use, flat, axes, where, faults)
     if part is None:
         return None
+    plain = part if z.uncarried is None else flat_part(z, came, chosen, use, flat, axes, where, faults, carried=False)
+    assert plain is not None
     s = np.linspace(0.0, length, strip.stations)
     shift = 1e-5 * max(length, 2.0 * half)  # the first and the last cut just inside, on both of their sides
     places = np.clip(s, shift, length - shift)
     totals = np.zeros((len(s), len(chosen.rows), 8))
     covered = np.zeros(len(s))
 
-    def across(a: tuple[float, float], b: tuple[float, float]) -> tuple[Floats, float]:
-        return part.across(np.array(a), np.array(b))
+    def across(of: FlatPart, a: tuple[float, float], b: tuple[float, float]) -> tuple[Floats, float]:
+        return of.across(np.array(a), np.array(b))
 
+    given = np.zeros(totals.shape)  # as it came in: what the free body looks at
     for i, place in enumerate(places):
-        totals[i], covered[i] = across((place, -half), (place, half))
+        totals[i], covered[i] = across(part, (place, -half), (place, half))
+        given[i] = across(plain, (place, -half), (place, half))[0]
     if not covered.all():
         out = s[covered == 0.0][0] / 1e3
         faults.add(where, f"the strip is outside zone {z.name} at {out:.3g} m along it", "move it into the zone")
@@ -208,11 +212,11 @@ def _integrate(
     edge = np.zeros((2, len(s) - 1, len(chosen.rows), 8))
     for side, y in enumerate((half, -half)):
         for i in range(len(s) - 1):
-            edge[side, i] = across((places[i], y), (places[i + 1], y))[0]
+            edge[side, i] = across(plain, (places[i], y), (places[i + 1], y))[0]
     twist = (edge[0, ..., 5] - edge[1, ..., 5]).sum(0)
     side = (edge[0, ..., 7] - edge[1, ..., 7]).sum(0)
     force, couple = _inside(came, chosen, start, t, n, length, half)
-    body = free_body(places, totals[..., 3], totals[..., 6], twist, side, force, couple)
+    body = free_body(places, given[..., 3], given[..., 6], twist, side, force, couple)
     area = float(np.trapezoid(covered, places))
     declared = np.full(len(chosen.rows), np.nan)
     if strip.load:

@@ -37,7 +37,8 @@ def wall_alone(whole: dict[str, pd.DataFrame]) -> dict[str, pd.DataFrame]:
     own = whole["elements"][whole["elements"]["group"] == WALL]
     nodes = np.unique(own[["n1", "n2", "n3", "n4"]])
     out = {n: whole[n][whole[n]["element"].isin(own["element"])] for n in ("elements", "axes", "resultants")}
-    return {"nodes": whole["nodes"][whole["nodes"]["node"].isin(nodes)], "cases": whole["cases"], **out}
+    out |= {n: whole[n][whole[n]["node"].isin(nodes)] for n in ("nodes", "reactions")}
+    return {"cases": whole["cases"], **out}
 
 
 def main() -> None:

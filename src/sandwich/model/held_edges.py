@@ -31,6 +31,8 @@ class PatchEdges:
         Corners at both ends of the side, and those across from them.
     normal : ndarray, shape (s, 2)
         Outward normal in the bar directions.
+    along, length : ndarray, shapes (s, 2), (s,)
+        Unit vector from the first corner to the second in the bar directions, and their distance [mm].
     reach : ndarray, shape (s,)
         Distance from the middle of the element to the side [mm].
     node : ndarray of int, shape (s, 2)
@@ -43,6 +45,8 @@ class PatchEdges:
     corner: Ints
     opposite: Ints
     normal: Floats
+    along: Floats
+    length: Floats
     reach: Floats
     node: Ints
     free: Bools
@@ -77,7 +81,9 @@ def patch_edges(
     out *= np.sign(away)[:, None]
     normal = np.einsum("sd,sad->sa", out, orientation.bars[e, :2])
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
-    return PatchEdges(e, table[:, 1:3], table[:, 3:5], normal, np.abs(away), node, table[:, 7] == 1)
+    length = np.linalg.norm(along, axis=1)
+    line = np.einsum("sd,sad->sa", along, orientation.bars[e, :2]) / np.maximum(length, 1e-300)[:, None]
+    return PatchEdges(e, table[:, 1:3], table[:, 3:5], normal, line, length, np.abs(away), node, table[:, 7] == 1)
 
 
 def towards_edges(turned: Floats, sides: PatchEdges) -> Floats:
@@ -97,7 +103,7 @@ def towards_edges(turned: Floats, sides: PatchEdges) -> Floats:
 
     References
     ----------
-    Equilibrium of a plate element, dm/ds = -v along the outward normal, the twist along the edge left out.
+    Equilibrium of a plate element along the outward normal s and the edge t: dm_s/ds = -v_s - dm_st/dt.
     """
     nx, ny = sides.normal.T
     at = turned[:, sides.element[:, None], sides.corner]
@@ -108,7 +114,12 @@ def towards_edges(turned: Floats, sides: PatchEdges) -> Floats:
         x, y, xy = (values[..., 3 + i] for i in range(3))
         return np.asarray(x * nx[:, None] ** 2 + y * ny[:, None] ** 2 + 2.0 * xy * (nx * ny)[:, None])
 
-    whole = -(shear[..., 0] * nx + shear[..., 1] * ny)[..., None] * sides.reach[:, None]
+    tx, ty = sides.along.T
+    twist = (
+        at[..., 3] * (nx * tx)[:, None] + at[..., 4] * (ny * ty)[:, None] + at[..., 5] * (nx * ty + ny * tx)[:, None]
+    )
+    slope = -(shear[..., 0] * nx + shear[..., 1] * ny) - (twist[..., 1] - twist[..., 0]) / sides.length
+    whole = (slope * sides.reach)[..., None]
     moment = across(at)
     shown = (moment - across(far)) / 2.0  # from the middle of the element to the side
     sign = np.sign(whole)
