@@ -274,3 +274,75 @@ def test_a_listed_combination_draws_from_one_result_set(broken, cli):
     text = job.read_text().replace("factors = { G = 1.35, Q = 1.5 }", 'factors = { G = 1.35, "soft/Q" = 1.5 }')
     job.write_text(text + '[sets.soft]\nresultants = "resultants.csv"\n')
     refused(cli, broken, "adds cases of 2 result sets")
+
+
+@pytest.mark.parametrize(
+    "name", ["[/]", "[east]", "[bold red]x", "$x_{$", "a/b", "=1+2", "-x", "x;y", "'q\"", "\\u2028"]
+)
+def test_names_are_harmless(broken, cli, name):
+    """Whatever signs a name holds, it is printed as it is, drawn, and no formula in a table."""
+    job = broken / "job.toml"
+    quoted = '"' + name.replace('"', '\\"') + '"'
+    text = (
+        job.read_text().replace("[zones.plate]", f"[zones.{quoted}]").replace('"plate"', quoted).replace('"U1"', quoted)
+    )
+    job.write_text(text.replace("[strips.s]", f"[strips.{quoted}]").replace("[punching.c]", f"[punching.{quoted}]"))
+    code, out, err = cli("run", job)
+    assert (code, err) == (0, "")
+    assert name.startswith("\\") or name in out
+    csv = pd.read_csv(broken / "results" / "steel.csv", dtype=str)
+    assert csv["zone"].str.match(r"[^=+\-@]").all()
+    assert code == 0
+    assert cli("explain", job, "--point", "1")[0] == 0
+
+
+@pytest.mark.parametrize("text", ["\\u001b[31m", "a\\u0007", "\\u0000"])
+def test_control_characters_are_refused(broken, cli, text):
+    job = broken / "job.toml"
+    job.write_text(job.read_text().replace('name = "U1"', f'name = "{text}"'))
+    refused(cli, broken, "control character")
+    assert "\x1b" not in cli("run", job)[2]
+
+
+def test_other_marks_and_endings_are_read(broken, cli):
+    job = broken / "job.toml"
+    (broken / "nodes.csv").rename(broken / "NODES.CSV")
+    job.write_text("\ufeff" + job.read_text().replace("nodes.csv", "NODES.CSV"), "utf-8")
+    assert cli("run", job, "--no-pictures")[0] == 0
+
+
+def test_faults_of_the_program_end_in_a_word(broken, cli, monkeypatch):
+    import sandwich.run
+
+    for error, code, word in (
+        (ZeroDivisionError("division"), 70, "a fault of the program: ZeroDivisionError division"),
+        (
+            OSError(28, "No space left on device", "x.csv"),
+            2,
+            "x.csv: cannot be read or written (No space left on device)",
+        ),
+    ):
+        monkeypatch.setattr(sandwich.run, "bring_in", lambda *_a, e=error, **_k: (_ for _ in ()).throw(e))
+        found, out, err = cli("run", broken / "job.toml")
+        assert found == code
+        assert word in err
+        assert "Traceback" not in out + err
+
+
+def test_an_interruption_is_quiet(broken):
+    import signal
+    import subprocess
+    import sys
+
+    script = (
+        "import sys, time, sandwich.run as r\nr.bring_in = lambda *a, **k: (print('now', flush=True), time.sleep(30))\n"
+        "from sandwich.cli import main\nsys.argv = ['sandwich', 'run', sys.argv[1]]\nmain()"
+    )
+    with subprocess.Popen(
+        [sys.executable, "-c", script, str(broken / "job.toml")], stdout=-1, stderr=-1, text=True
+    ) as run:
+        assert run.stdout.readline() == "now\n"
+        run.send_signal(signal.SIGINT)
+        _, err = run.communicate(timeout=20)
+    assert run.returncode == 130
+    assert err == "stopped; a next run clears what is left\n"

@@ -54,7 +54,9 @@ def test_tables_and_sentences():
 def test_a_job_in_us_units_is_the_same_job(tmp_path, cli):
     job = write_plate(tmp_path)
     text = job.read_text() + '[design]\nstandard = "ACI 318-19"\n'
-    places = '[punching.p]\nzone = "plate"\nat = [[1.524, 1.524, 0]]\nc1 = 304.8\nc2 = 304.8\nforce = { G = 90, Q = 0 }\n'
+    places = (
+        '[punching.p]\nzone = "plate"\nat = [[1.524, 1.524, 0]]\nc1 = 304.8\nc2 = 304.8\nforce = { G = 90, Q = 0 }\n'
+    )
     job.write_text(
         text.replace("f_yk = 500", "f_yk = 413.6854\nthickness = 254").replace("f_ck = 30", "f_ck = 27.579029") + places
     )

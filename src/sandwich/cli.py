@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import os
+import signal
 import sys
+import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
@@ -72,14 +75,12 @@ def inspect(
     pictures: Annotated[bool, typer.Option(help="Make pictures and the page.")] = True,
 ) -> None:
     """Look at what came in before any design: counts, ranges, axes, doubts."""
-    from rich.console import Console
-
     from sandwich.inspect import inspect_job
     from sandwich.report.terminal import print_inspection
 
     with _progress() as show:
         found = inspect_job(job, progress=show, pictures=pictures)
-    print_inspection(found, Console())
+    print_inspection(found, _console())
 
 
 @app.command()
@@ -98,12 +99,10 @@ def compare(
     pictures: Annotated[bool, typer.Option(help="Draw the figure.")] = True,
 ) -> None:
     """Show plate, membrane and three layers side by side for the points of the last run."""
-    from rich.console import Console
-
     from sandwich.methods import compare_methods
     from sandwich.report.terminal import print_methods
 
-    print_methods(compare_methods(job, zone, pictures=pictures), Console())
+    print_methods(compare_methods(job, zone, pictures=pictures), _console())
 
 
 @app.command()
@@ -113,14 +112,12 @@ def check(
     pictures: Annotated[bool, typer.Option(help="Make maps and the page.")] = True,
 ) -> None:
     """Check the service state of a job that was run, by itself: cracks, stresses, least steel, tendons."""
-    from rich.console import Console
-
     from sandwich.check import check_job
     from sandwich.report.terminal import print_checked
 
     with _progress() as show:
         found = check_job(job, only, progress=show, pictures=pictures)
-    print_checked(found, Console())
+    print_checked(found, _console())
 
 
 @app.command(name="try")
@@ -129,8 +126,6 @@ def try_(
     changes: Annotated[list[str], typer.Option("--set", help="KEY=VALUE, such as zones.floor.thickness=300.")],
 ) -> None:
     """Try a changed thickness, cover, concrete or bar on the results of the last run."""
-    from rich.console import Console
-
     from sandwich.report.terminal import print_trial
     from sandwich.trial import try_job
 
@@ -138,7 +133,7 @@ def try_(
     wrong = next((c for c, (_, sign, _) in zip(changes, pairs, strict=True) if not sign), None)
     if wrong is not None:
         raise typer.BadParameter(f"'{wrong}' is not KEY=VALUE")
-    print_trial(try_job(job, {key.strip(): value.strip() for key, _, value in pairs}), Console())
+    print_trial(try_job(job, {key.strip(): value.strip() for key, _, value in pairs}), _console())
 
 
 @app.command()
@@ -154,8 +149,6 @@ def explain(
     html: Annotated[Path | None, typer.Option(help="Write a page here as well.", dir_okay=False)] = None,
 ) -> None:
     """Show the worked calculation of one point, of its crack, or of a place that may punch, of a job that was run."""
-    from rich.console import Console
-
     from sandwich.explanation import explain_place, explain_point
     from sandwich.report.terminal import print_sheet
 
@@ -178,18 +171,16 @@ def explain(
         from sandwich.report.page import write_worked
 
         write_worked(sheet, title, html, section)
-    print_sheet(sheet, title, Console())
+    print_sheet(sheet, title, _console())
 
 
 def _run(job: Path, pictures: bool = True) -> None:
-    from rich.console import Console
-
     from sandwich.report.terminal import print_summary
     from sandwich.run import run_job
 
     with _progress() as show:
         result = run_job(job, progress=show, pictures=pictures)
-    print_summary(result, Console())
+    print_summary(result, _console())
 
 
 @contextmanager
@@ -197,11 +188,10 @@ def _progress() -> Iterator[Callable[[str, int, int], None]]:
     """A progress bar and warnings on stderr; only warnings where nobody watches."""
     import logging
 
-    from rich.console import Console
     from rich.logging import RichHandler
     from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
-    err = Console(stderr=True)
+    err = _console(stderr=True)
     handler = RichHandler(console=err, show_time=False, show_path=False, level=logging.WARNING)
     logging.getLogger("sandwich").addHandler(handler)
     columns = (TextColumn("{task.description}"), BarColumn(), TextColumn("{task.completed}/{task.total}"))
@@ -219,8 +209,24 @@ def _progress() -> Iterator[Callable[[str, int, int], None]]:
             logging.getLogger("sandwich").removeHandler(handler)
 
 
+def _console(*, stderr: bool = False) -> Any:
+    """Where tables go: names are printed as they are, whatever signs they hold."""
+    from rich.console import Console
+
+    return Console(stderr=stderr, markup=False, emoji=False, highlight=False)
+
+
 def main() -> None:
-    """Run the command line; faults of the input end with code 2 and one message."""
+    """Run the command line.
+
+    Faults of the input end with code 2 and one message, an interruption with 130, a fault of the program with 70 and a
+    file that tells where.
+    """
+    for stream in (sys.stdout, sys.stderr):
+        if hasattr(stream, "reconfigure"):
+            stream.reconfigure(errors="replace")  # a terminal without a sign shows another
+    if threading.current_thread() is threading.main_thread():
+        signal.signal(signal.SIGINT, _interrupted)
     try:
         app()
     except InputError as error:
@@ -230,8 +236,34 @@ def main() -> None:
         _stop(head + "\n".join(lines))
     except SandwichError as error:
         _stop(str(error))
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())  # who read it has gone
+        sys.exit(0)
+    except OSError as error:
+        what = f"{error.filename}: " if error.filename else ""
+        _stop(f"{what}cannot be read or written ({error.strerror or error}); look at the place and the disk")
+    except Exception as error:  # noqa: BLE001  # the last guard: a short word in place of a traceback
+        _fault(error)
+
+
+def _interrupted(*_: object) -> None:
+    print("stopped; a next run clears what is left", file=sys.stderr)
+    raise SystemExit(130)
+
+
+def _fault(error: Exception) -> None:
+    import tempfile
+    import traceback
+
+    with tempfile.NamedTemporaryFile("w", prefix="sandwich-", suffix=".txt", delete=False, encoding="utf-8") as file:
+        file.write("".join(traceback.format_exception(error)))
+    first = str(error).splitlines()[0] if str(error) else ""
+    print(f"a fault of the program: {type(error).__name__} {first[:200]}".rstrip(), file=sys.stderr)
+    print(f"details are in {file.name}; the results may not be whole", file=sys.stderr)
+    sys.exit(70)
 
 
 def _stop(message: str) -> None:
-    print(message, file=sys.stderr)
+    clean = "".join(c if c.isprintable() or c == "\n" else "\N{REPLACEMENT CHARACTER}" for c in message)
+    print(clean, file=sys.stderr)
     sys.exit(2)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import difflib
 import tomllib
+import unicodedata
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
@@ -132,21 +134,47 @@ def load(path: str | Path) -> Job:
         If the file is missing, is no TOML or holds keys or values that will not do; all faults at once.
     """
     path = Path(path)
+    if path.exists() and not path.is_file() and not path.is_dir():
+        raise InputError([Fault(str(path), "is no plain file", "give the path of a job file")])
     try:
-        data = tomllib.loads(path.read_text("utf-8"))
+        data = tomllib.loads(path.read_text("utf-8-sig"))
     except FileNotFoundError:
         raise InputError([Fault(str(path), "no such file", "give the path of a job file")]) from None
     except IsADirectoryError:
         raise InputError([Fault(str(path), "is a folder", "give the path of a job file")]) from None
     except UnicodeDecodeError as error:
         raise InputError([Fault(str(path), f"is not UTF-8 text ({error.reason})", "save it as UTF-8")]) from None
-    except tomllib.TOMLDecodeError as error:
+    except RecursionError:
+        raise InputError([Fault(str(path), "is nested too deeply", "a job file has a few levels")]) from None
+    except OSError as error:
+        raise InputError(
+            [Fault(str(path), f"cannot be read ({error.strerror})", "give the path of a job file")]
+        ) from None
+    except ValueError as error:
         raise InputError([Fault(str(path), f"is not valid TOML: {error}", "mend that place")]) from None
     return from_dict(data, path)
 
 
+def _texts(data: Any, keys: tuple[str, ...] = ()) -> Iterator[tuple[tuple[str, ...], str]]:
+    """Every text of nested dictionaries and lists with the keys that lead to it; keys are texts too."""
+    if isinstance(data, dict):
+        for key, value in data.items():
+            yield (*keys, str(key)), str(key)
+            yield from _texts(value, (*keys, str(key)))
+    elif isinstance(data, list | tuple):
+        for value in data:
+            yield from _texts(value, keys)
+    elif isinstance(data, str):
+        yield keys, data
+
+
 def from_dict(data: dict[str, Any], path: str | Path) -> Job:
     """Validate a job given as nested dictionaries; `path` is where its relative paths start."""
+    faults = Faults()
+    for keys, text in _texts(data):
+        if any(unicodedata.category(c) == "Cc" for c in text):
+            faults.add(f"{path}, key {'.'.join(keys)!r}", f"{text!r} holds a control character", "plain text would do")
+    faults.stop()
     try:
         return Job.model_validate({**data, "path": Path(path)})
     except ValidationError as error:

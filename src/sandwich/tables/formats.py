@@ -21,8 +21,15 @@ def load_raw(folder: Path, table: Table, wanted: set[str], faults: Faults) -> li
     out: list[Raw] = []
     for file in table.files:
         path = folder / file
-        if not path.exists():
+        try:
+            there = path.exists()
+        except (OSError, ValueError):  # a loop of links; a name that no file can have
+            there = False
+        if not there:
             faults.add(str(path), "no such file", "paths are relative to the job file")
+            continue
+        if not (path.is_file() or path.is_dir()):
+            faults.add(str(path), "is no plain file", "export it as a file")
             continue
         try:
             raws = _load(path, table, wanted, faults)
@@ -30,7 +37,7 @@ def load_raw(folder: Path, table: Table, wanted: set[str], faults: Faults) -> li
             found = f"cannot be read ({str(error).splitlines()[0] if str(error) else type(error).__name__})"
             faults.add(path.name, found, "export it again as a plain table")
             continue
-        if table.case_from == "sheet" and path.suffix != ".xlsx":
+        if table.case_from == "sheet" and path.suffix.lower() != ".xlsx":
             faults.add(path.name, 'is no workbook, and case_from = "sheet"', '"column" or "file" would do')
         for raw, case in raws:
             raw.frame.columns = [str(c).strip() for c in raw.frame.columns]
@@ -45,16 +52,16 @@ def load_raw(folder: Path, table: Table, wanted: set[str], faults: Faults) -> li
 
 
 def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tuple[Raw, str]]:
-    plain = path.name.removesuffix(".gz")
+    plain, suffix = path.name.lower().removesuffix(".gz"), path.suffix.lower()
     notes: list[str] = []
     if plain.endswith(TEXT) and path.is_file():
         data = path.read_bytes()
-        if path.name.endswith(".gz"):
+        if path.name.lower().endswith(".gz"):
             data = gzip.decompress(data)
         text = decode(data, table.encoding, path.name, notes, faults)
         raw = parse_text(text, path.name, table, wanted, notes, faults) if text is not None else None
         return [(raw, "")] if raw is not None else []
-    if path.suffix == ".parquet" or path.is_dir():
+    if suffix == ".parquet" or path.is_dir():
         frame = pd.read_parquet(path)
         if frame.columns.empty:
             faults.add(path.name, "holds no Parquet table", f"{_KINDS} would do")
@@ -63,7 +70,7 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
             frame[column] = frame[column].astype(frame[column].cat.categories.dtype)
         frame.index = pd.RangeIndex(1, len(frame) + 1)
         return [(Raw(frame, path.name, notes=["several files"] if path.is_dir() else []), "")]
-    if path.suffix == ".xlsx":
+    if suffix == ".xlsx":
         return _workbook(path, table, wanted, faults)
     faults.add(path.name, "is of no kind that is read", f"{_KINDS} would do")
     return []

@@ -311,7 +311,12 @@ def _identifier(column: pd.Series, where: str, needed: bool, faults: Faults) -> 
         return column
     if pd.api.types.is_float_dtype(column) and (column.fillna(0.0) % 1.0 == 0.0).all():
         return column.fillna(MISSING).astype("int64")  # whole numbers with gaps arrive as floats
-    return _texts(column)
+    texts = _texts(column)
+    strange = texts.str.contains(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]")
+    if strange.any():
+        found = f"{texts[strange].iloc[0]!r} holds a control character"
+        faults.add(f"{where}, {rows_text(column.index[strange])}", found, "plain text would do")
+    return texts
 
 
 def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: bool) -> pd.Series:

@@ -77,7 +77,13 @@ def write_table(
     """Write a frame as Parquet, and as it is shown as CSV with sensible digits."""
     write_aside(folder / f"{name}.parquet", lambda aside: frame.to_parquet(aside, index=False))
     if csv:
-        write_aside(folder / f"{name}.csv", lambda aside: shown(frame).to_csv(aside, index=False, float_format="%.6g"))
+        text = shown(frame).map(_harmless)
+        write_aside(folder / f"{name}.csv", lambda aside: text.to_csv(aside, index=False, float_format="%.6g"))
+
+
+def _harmless(cell: object) -> object:
+    """A text that a spreadsheet would take for a formula, marked as text."""
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
 
 
 def write_store(path: Path, points: pd.DataFrame, cases: NDArray[np.float64], names: tuple[str, ...]) -> None:
