@@ -6,7 +6,8 @@ import numpy as np
 import pandas as pd
 import pytest
 
-from sandwich import check_job, explain_crack, run_job
+from sandwich import check_job, explain_crack, explain_point, run_job
+from sandwich.design.summary import peaks
 from sandwich.errors import InputError
 from sandwich.report.figures import zone_maps
 from sandwich.report.shown import Shown
@@ -26,6 +27,30 @@ def job(tmp_path):
     )
     job.write_text(text.partition("[tendons.t]")[0].replace("thickness = 500\n", f"thickness = 500\n{WISHES}"))
     return job
+
+
+def test_one_requirement_in_table_map_headline_and_explanation(job):
+    """Steel, maps and headline show the largest of strength, least steel and service; each stands beside it."""
+    result = run_job(job, pictures=False)
+    steel = result.steel
+    parts = steel[["by strength [mm2/m]", "least [mm2/m]", "by service [mm2/m]", "ultimate [mm2/m]"]].max(axis=1)
+    np.testing.assert_allclose(steel["required [mm2/m]"], parts)
+    served = steel[steel["governed by"] == "service"]
+    assert len(served)
+    assert (served["required [mm2/m]"] == served["by service [mm2/m]"]).all()
+    grown = result.service.steel.set_index(["point", "layer"])
+    both = served.set_index(["point", "layer"])["required [mm2/m]"]
+    at = grown.index.intersection(both.index)
+    np.testing.assert_allclose(both[at], grown.loc[at, "before [mm2/m]"] + grown.loc[at, "added [mm2/m]"])
+    maps = dict(zone_maps(result, result.zones[0], Shown()))
+    for row in peaks(steel).itertuples():
+        own = steel[steel["layer"] == row.layer]["required [mm2/m]"]
+        assert row._3 == own.max()
+        if own.max() > 0.0:
+            assert np.nanmax(maps[row.layer].values) == pytest.approx(own.max())
+    worst = served.iloc[0]
+    answer = {q.symbol: q.value for q in explain_point(job, worst["point"]).answer}
+    assert answer[worst["layer"]] == pytest.approx(worst["required [mm2/m]"], rel=1e-9)
 
 
 def test_run_check_and_explanation_agree(job, cli):

@@ -9,7 +9,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.combine.table import Row
-from sandwich.design.results import REQUIRED
+from sandwich.design.results import LAYER, REASON, REQUIRED, ULTIMATE_STEEL
 from sandwich.design.ultimate import Ultimate
 from sandwich.design.worked import quantities, resultant_quantities, worked_point
 from sandwich.errors import Fault, Faults, InputError, StaleError
@@ -338,10 +338,21 @@ def _compare(sheet: Sheet, job: Job, z: ZoneInput, i: int) -> None:
     rows = table[(table["zone"] == z.name) & (table["point"] == z.labels[i])]
     worked = {q.symbol: q.value for q in sheet.answer}
     for _, row in rows.iterrows():
-        stored = row[REQUIRED]
+        stored = row.get(ULTIMATE_STEEL, row[REQUIRED])
+        if pd.isna(stored):
+            stored = row[REQUIRED]
         if row["layer"] not in worked:
             if not np.isnan(stored):
                 raise StaleError("the worked calculation fails where the table has steel; run the job again")
             continue
         if not abs(float(worked[row["layer"]]) - stored) <= 1e-9 * max(abs(stored), 1.0):  # type: ignore[arg-type]
             raise StaleError(f"{row['layer']} differs from the stored table; run the job again")
+    more = rows[rows[REASON] == "service"]
+    if len(more):
+        sheet.heading = "Service"
+        asked = {str(r[LAYER]): Quantity(str(r[LAYER]), float(r[REQUIRED]), "mm2/m") for _, r in more.iterrows()}
+        sheet.add(
+            Step("Bars that service asks for", "least steel against cracking, crack widths, stresses: explain --crack",
+                 "larger than that of the ultimate state", (), tuple(asked.values()))
+        )  # fmt: skip
+        sheet.answer = tuple(asked.get(q.symbol, q) for q in sheet.answer)

@@ -175,7 +175,8 @@ def _write_results(
     meshes, service = _bars_and_service(job, zones, designed, combinations, standard, progress)
     bars = {z.name: _bars_in_service(z, u, meshes, service, standard) for z, u in zip(zones, designed, strict=True)}
     prestress = check_tendons(tendons, zones, bars, came, standard)
-    points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard, meshes)
+    asked = {of.zone: of.required for of in service.zones} if service is not None else {}
+    points, steel, checks = _frames(zones, designed, combinations.ultimate(), standard, meshes, asked)
     tables = {"points": points, "steel": steel, "checks": checks, "combinations": combinations.frame()}
     if combinations.service().names:
         tables["service resultants"] = _service_frame(zones, combinations.service())
@@ -409,12 +410,14 @@ def _frames(
     ultimate: Combinations,
     standard: Standard,
     meshes: list[ZoneBars],
+    service: dict[str, np.ndarray],
 ) -> tuple[pd.DataFrame, pd.DataFrame, pd.DataFrame]:
-    """Points, steel and checks of all zones; the checks with the worst first."""
+    """Points, steel and checks of all zones, with what service asks for; the checks with the worst first."""
     steel, checks = [], []
     for z, u in zip(zones, designed, strict=True):
         settings = z.settings(standard)
-        steel.append(steel_frame(z.name, z.labels, u, ultimate.names, settings.bars.axes(z.h), settings))
+        axes = settings.bars.axes(z.h)
+        steel.append(steel_frame(z.name, z.labels, u, ultimate.names, axes, settings, service.get(z.name)))
         checks.append(checks_frame(z.name, z.labels, u, ultimate.names, z.h, settings))
     checks += [m.checks for m in meshes if not m.given.chosen]
     order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")

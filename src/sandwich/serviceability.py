@@ -39,7 +39,11 @@ _WORST: Final = 1.0 + 1e-6
 
 @dataclass(frozen=True)
 class ZoneService:
-    """Service state of a zone: with its bars as they are, as the ultimate design left them, and what was added."""
+    """Service state of a zone: with its bars as they are, as the ultimate design left them, and what was added.
+
+    `required` (p, b) is what service asks for: least steel against cracking, and the bars with which limits hold where
+    more than those of the ultimate design are needed, zero elsewhere [mm2/mm].
+    """
 
     zone: str
     rule: ServiceRule
@@ -53,6 +57,7 @@ class ZoneService:
     checks: pd.DataFrame
     steel: pd.DataFrame | None
     remedies: pd.DataFrame
+    required: Floats
 
 
 @dataclass(frozen=True)
@@ -249,12 +254,16 @@ def service_of(
         save_service(file, key, before, state, added)
     labels, names = z.labels.astype(object), service.names
     remedies = _remedies(z, loads, first, before, settings, rule, added)
+    required = np.where(np.isfinite(first.axes), np.nan_to_num(before.least), 0.0)
+    if added is not None:
+        required = np.fmax(required, np.where(added.area > 0.0, np.nan_to_num(first.area) + added.area, 0.0))
     return (
         ZoneService(
             z.name, rule, standard.modulus(settings.concrete, 0.0), standard.modulus(settings.concrete, rule.creep),
             bars, before, state, added, cracks_frame(z.name, labels, state, names, settings),
             service_checks(z.name, labels, state, names, bars.area, settings, rule),
             None if added is None else added_frame(z.name, labels, added, first.area, settings), remedies,
+            required,
         ),
         grown or laid,
     )  # fmt: skip

@@ -22,6 +22,9 @@ REASONS: Final = {
     threelayer.NO_BARS_Y: "no bars along y",
 }
 REQUIRED: Final = "required [mm2/m]"
+ULTIMATE_STEEL: Final = "ultimate [mm2/m]"
+SERVICE: Final = "by service [mm2/m]"
+REASON: Final = "governed by"
 STRENGTH: Final = "by strength [mm2/m]"
 LEAST: Final = "least [mm2/m]"
 ENVELOPE: Final = "envelope [mm2/m]"
@@ -69,18 +72,27 @@ def steel_frame(
     combinations: list[str],
     axes: NDArray[np.float64],
     settings: Settings,
+    service: NDArray[np.float64] | None = None,
 ) -> pd.DataFrame:
-    """One row a point and bar layer that exists: areas, governing combination, status."""
+    """One row a point and bar layer that exists: areas, governing combination, status.
+
+    What is required is the largest of the ultimate state (strength, least steel, bars raised for shear or punching) and
+    of `service` (p, b) [mm2/mm], with the one that governs.
+    """
     p = len(u.status)
     status = status_of(u, combinations, settings)
     out = []
     for i in range(axes.shape[1]):
         there = np.isfinite(axes[:, i])
+        asked = np.zeros(p) if service is None else service[:, i]
+        largest = np.where(np.isnan(u.a_s[:, i]), np.nan, np.fmax(u.a_s[:, i], asked))
         columns = {
             "zone": np.full(p, zone, dtype=object),
             "point": np.asarray(labels, dtype=object),
             LAYER: np.full(p, settings.names[i], dtype=object),
-            REQUIRED: u.a_s[:, i] * 1e3,
+            REQUIRED: largest * 1e3,
+            REASON: _reason(u, i, asked),
+            **({SERVICE: asked * 1e3, ULTIMATE_STEEL: u.a_s[:, i] * 1e3} if service is not None else {}),
             STRENGTH: u.a_s_ultimate[:, i] * 1e3,
             LEAST: u.a_s_minimum[:, i] * 1e3,
             **({ENVELOPE: u.a_s_envelope[:, i] * 1e3} if settings.together else {}),
@@ -93,6 +105,17 @@ def steel_frame(
     frame = pd.concat(out, ignore_index=True)
     order = frame.groupby("point", sort=False).ngroup()
     return frame.iloc[np.argsort(order.to_numpy(), kind="stable")].reset_index(drop=True)
+
+
+def _reason(u: Ultimate, i: int, service: NDArray[np.float64]) -> NDArray[np.object_]:
+    """Which of strength, least steel, raised bars and service makes the requirement of a layer."""
+    out = np.full(len(service), "none", dtype=object)
+    own, strength, least = (np.nan_to_num(v[:, i]) for v in (u.a_s, u.a_s_ultimate, u.a_s_minimum))
+    out[least > 0.0] = "least steel"
+    out[(strength > 0.0) & (strength >= least)] = "strength"
+    out[own > np.maximum(strength, least) * (1.0 + 1e-9)] = "bars raised for shear or punching"
+    out[service > own * (1.0 + 1e-9)] = "service"
+    return out
 
 
 def checks_frame(

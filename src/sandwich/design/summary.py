@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 import pandas as pd
 
-from sandwich.design.results import LAYER, OKAY, REQUIRED
+from sandwich.design.results import LAYER, OKAY, REASON, REQUIRED
 from sandwich.design.ultimate import TOLERANCE, Ultimate
 
 PARTS: Final = {"plate": "the moments alone", "membrane": "the membrane forces alone"}
@@ -127,9 +127,10 @@ def peaks(steel: pd.DataFrame) -> pd.DataFrame:
     """Most steel of each zone and layer, with its point and what asks for it."""
     found = steel.dropna(subset=[REQUIRED])
     at = found.groupby(["zone", LAYER], sort=False)[REQUIRED].idxmax()
-    out = found.loc[at, ["zone", LAYER, REQUIRED, "point", "combination"]].reset_index(drop=True)
+    out = found.loc[at, ["zone", LAYER, REQUIRED, "point", "combination", REASON]].reset_index(drop=True)
     unasked = np.where(out[REQUIRED] > 0.0, "least steel", "none needed")
-    return out.assign(combination=np.where(out["combination"] == "", unasked, out["combination"]))
+    named = np.where(out["combination"] == "", unasked, out["combination"])
+    return out.assign(combination=np.where(out[REASON] == "service", "service", named)).drop(columns=REASON)
 
 
 def failures(steel: pd.DataFrame) -> pd.DataFrame:

@@ -76,7 +76,10 @@ def zone_maps(result: RunResult, z: ZoneInput, shown: Shown = SI) -> Iterator[tu
         if rows.empty:
             continue
         values = rows.reindex(z.labels).to_numpy(dtype=float)
-        note = f"required steel of the ultimate state with least steel; {method}; short lines: the bars"
+        served = (
+            "largest of strength, least steel and service" if z.zone.service else "larger of strength and least steel"
+        )
+        note = f"required steel: the {served}; {method}; short lines: the bars"
         yield layer, describe_map(
             f"{z.name}: {layer}", shown.unit("mm2/m"), g.corners, g.nodes, g.normals, g.point, values, names,
             _directions(z, g, angle, layer), note=note, scale=largest,
