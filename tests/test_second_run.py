@@ -6,7 +6,7 @@ import pytest
 
 from conftest import write_plate
 from pump_wall import WALL
-from sandwich import InputError, load_job, run_job
+from sandwich import InputError, StaleError, load_job, run_job, try_job
 
 TWO_ZONES = """
 [zones.left]
@@ -164,3 +164,33 @@ def test_values_of_a_national_annex_come_from_a_file(cli, plate):
     annex.write_text(annex.read_text().replace("0.85", "0.9"))  # another value: another design
     assert cli("explain", plate, "--point", "6")[0] == 2
     assert not run_job(plate, pictures=False).reused
+
+
+def test_a_store_that_is_not_whole_is_made_again(plate):
+    first = run_job(plate, pictures=False)
+    store = plate.parent / "results" / "store" / "plate.parquet"
+    store.write_bytes(store.read_bytes()[:100])
+    with pytest.raises(StaleError, match="run the job again"):
+        try_job(plate, {"zones.plate.f_ck": "40"})
+    again = run_job(plate, pictures=False)
+    assert again.reused == ()
+    assert again.steel.equals(first.steel)
+    assert len(try_job(plate, {"zones.plate.f_ck": "40"}).steel)
+
+
+def test_reactions_may_act_on_the_supports(plate):
+    rows = [f"{c},{n},0,0,{10 * f:g}" for c, f in (("G", 1), ("Q", 0.5)) for n in (1, 4, 6, 13, 16)]
+    place = '[punching.c]\nzone = "plate"\nat = [[1, 1, 0]]\nc1 = 300\nc2 = 300\nforce = "reactions"\n'
+    text = (
+        plate.read_text().replace(
+            'resultants = "resultants.csv"\n', 'resultants = "resultants.csv"\nreactions = "r.csv"\n'
+        )
+        + place
+    )
+    found = []
+    for sign, signs in (("", ""), ("-", 'signs = { reactions_act_on = "supports" }\n')):
+        lines = [r.rpartition(",")[0] + f",{sign}{r.rpartition(',')[2]}" for r in rows]
+        (plate.parent / "r.csv").write_text("\n".join(["case,node,fx,fy,fz", *lines]) + "\n")
+        plate.write_text(text.replace("[input]\n", f"[input]\n{signs}"))
+        found.append(run_job(plate, pictures=False).punching["V [kN]"].tolist())
+    assert found[0] == found[1] == [pytest.approx(21.0)]

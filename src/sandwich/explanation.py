@@ -72,7 +72,7 @@ def explain_point(path: str | Path, point: str, combination: str | None = None) 
     _banded(sheet, job, z, i, standard_of(job))
     _raised(sheet, came, z, i, standard_of(job))
     _compare(sheet, job, z, i)
-    return sheet
+    return sheet.of_combination()
 
 
 def _banded(sheet: Sheet, job: Job, z: ZoneInput, i: int, standard: Standard) -> None:

@@ -22,7 +22,7 @@ from sandwich.design.results import TURN, checks_frame, links_frame, steel_frame
 from sandwich.design.sections import ServiceBars
 from sandwich.design.summary import certificate_of, exceeded, failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
-from sandwich.errors import Faults
+from sandwich.errors import Faults, StaleError
 from sandwich.incoming import Incoming, bring_in
 from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job, load
@@ -382,12 +382,12 @@ def _design(
     labels = tuple(c.label for c in ultimate.columns)
     for z, key, found in zip(zones, keys, held, strict=True):
         file = store / f"{file_name(z.name)}.parquet"
-        if found is None:
+        fresh = found is None or not _whole(file)
+        if fresh:
             (job.results / "record.json").unlink(missing_ok=True)  # what it vouches for goes now
             write_store(file, pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h}), z.cases, labels)
         _, stored, _ = read_store(file)
-        used, u = found if found is not None else (z, design(z, stored))
-        fresh = found is None
+        used, u = found if found is not None and not fresh else (z, design(z, stored))
         punched, raised = punch_places(places, used, u, standard)
         while (lower := deeper(used, raised, used.settings(standard))) is not None:
             used, u, fresh = lower, design(lower, stored), True
@@ -402,6 +402,15 @@ def _design(
         designed.append(raised)
         over += punched
     return out, designed, reused, laid, over
+
+
+def _whole(file: Path) -> bool:
+    """Whether a store can be read."""
+    try:
+        read_store(file)
+    except StaleError:
+        return False
+    return True
 
 
 def _frames(

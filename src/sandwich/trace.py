@@ -12,7 +12,7 @@ import functools
 import inspect
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import ParamSpec, TypeVar
 
 P = ParamSpec("P")
@@ -47,6 +47,11 @@ class Sheet:
     steps: list[tuple[str, Step]] = field(default_factory=list)
     answer: tuple[Quantity, ...] = ()
     heading: str = ""
+    alone: tuple[Quantity, ...] = ()
+
+    def of_combination(self) -> Sheet:
+        """The sheet with what its combination asks for by itself as the answer, where that was worked out."""
+        return replace(self, answer=self.alone) if self.alone else self
 
     def add(self, step: Step) -> None:
         """Append a step under the current heading."""

@@ -9,9 +9,10 @@ from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 from scipy.optimize import brentq
 
-from sandwich import BarLayers, Concrete, InputError, Steel, run_job
+from sandwich import BarLayers, Concrete, InputError, Section, Steel, design_points, run_job
 from sandwich.design.fields import design_combined
 from sandwich.design.settings import Settings
+from sandwich.design.summary import certificate_lines, certificate_of
 from sandwich.design.transverse import shear_rows
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.threelayer import layer_tensors
@@ -132,3 +133,27 @@ def test_choices_of_a_job(plate, cli):
     assert (result.points["cracking, uncracked up to 0"] <= 0.0).all()
     assert "stay uncracked in every combination" in (plate.parent / "results" / "report.html").read_text()
     assert "it informs" not in cli("explain", plate, "--point", result.points["point"].iloc[0])[1]
+
+
+def test_weights_do_not_make_points_fail():
+    """Where layers do not fit with the weights asked for, bars of equal weight carry the point, and that is said."""
+    rows = np.random.default_rng(2).normal(0, 1, (200, 8)) * [400, 400, 200, 5e4, 5e4, 2e4, 0, 0]
+    even = design_points(rows, Section(250.0)).ultimate
+    for x, y in ((0.2, 5.0), (5.0, 0.2)):
+        u = design_points(rows, Section(250.0, BarLayers(weight_x=x, weight_y=y))).ultimate
+        assert (u.failing >= 0).sum() <= (even.failing >= 0).sum()
+        assert u.certified[u.failing < 0].all()
+        assert 0 < u.even.sum() < 100
+        lines = " ".join(certificate_lines(certificate_of([u])))
+        assert (
+            f"Bars of equal weight, since layers do not fit with the weights asked for: {u.even.sum()} points" in lines
+        )
+
+
+def test_one_combination_is_explained_by_its_own_bars():
+    rows = np.array([[[0, 0, 0, 60e3, 0, 0, 0, 0], [0, 0, 0, 20e3, 0, 0, 0, 0]]], dtype=float)
+    design = design_points(rows, Section(250.0))
+    alone = [design_points(rows[:, k], Section(250.0)).ultimate.a_s_ultimate[0, 0] * 1e3 for k in (0, 1)]
+    for k, name in enumerate(design.combinations):
+        assert design.explain("1", name).answer[0].value == pytest.approx(alone[k], rel=1e-9)
+    assert design.explain("1").answer[0].value == pytest.approx(alone[0], rel=1e-9)

@@ -6,7 +6,7 @@ from numpy.testing import assert_allclose
 
 from sandwich.drawing.describe import describe_map, steps
 from sandwich.drawing.flatten import flatten
-from sandwich.drawing.maps import draw_map, png
+from sandwich.drawing.maps import TOWARDS_VIEWER, draw_map, draw_model, png
 
 
 @pytest.mark.parametrize(
@@ -58,3 +58,8 @@ def test_a_cylinder_is_unrolled_to_its_length():
     assert_allclose(widths, 2 * np.pi * 5.0 / k, rtol=1e-6)
     assert_allclose(np.ptp(flat.corners[..., 0]), 2 * np.pi * 5.0, rtol=0.03)
     assert flatten(corners, np.tile([0.0, 1.0, 0.0], (k, 1))).kind == "elevation"
+
+
+def test_a_zone_that_looks_away_is_drawn():
+    square = np.array([[[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]]], dtype=float)
+    assert png(draw_model, [square], ["a"], "t", normals=[-TOWARDS_VIEWER[None]])[:4] == b"\x89PNG"

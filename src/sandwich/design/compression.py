@@ -77,7 +77,8 @@ def with_compression(
         new = {
             "a_s": required, "a_s_ultimate": whole, "a_s_envelope": whole, "a_s_minimum": least,
             "governing": np.where(whole > 0.0, governing, -1), "force": whole * strengths[lost[0]].f_yd_deep,
-            "status": threelayer.OK, "failing": -1, "layers": 1.0, "layers_by": lost[0], "depth": 0.0, "neglected": 0.0,
+            "status": threelayer.OK, "failing": -1, "layers": 1.0, "layers_by": lost[0],
+            "depth": np.nan, "neglected": 0.0,
             "violation": max(kept, *(v for v, _ in checks)),
             "bound": np.nan, "total": float(whole @ settings.bars.weights), "gap": 0.0, "turned": 0.0,
             "pressed": np.max([p for _, p in checks], axis=0),

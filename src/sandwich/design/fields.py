@@ -15,6 +15,8 @@ from sandwich.mechanics.joint import joint_design
 from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
+# bar forces, thicknesses, strengths, dual strains, status of rows, and which have bars of equal weight
+Designed = tuple[Floats, Floats, Floats, Floats, NDArray[np.int64], NDArray[np.bool_]]
 _TURNS: Final = 4
 _ROUNDS: Final = 4  # joint designs of a point whose combinations lose the strain of their strengths
 
@@ -44,6 +46,8 @@ class Rows:
         which the layer has the strength it was given, or over the greatest that the rule allows; zero without one [-].
     deep : ndarray of bool, shape (r,)
         Rows with the lower strengths of a standard that reduces them by the strain of the bars.
+    even : ndarray of bool, shape (r,)
+        Rows with bars of equal weight, since layers do not fit with those asked for.
     """
 
     demand: Floats
@@ -57,6 +61,7 @@ class Rows:
     f_yd: Floats
     turned: Floats
     deep: NDArray[np.bool_]
+    even: NDArray[np.bool_]
 
     @property
     def ok(self) -> NDArray[np.bool_]:
@@ -114,7 +119,7 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
     use = np.zeros(p * k)
     if any(s.per_degree for s in strengths):
         use = _by_angle(demand, depth, bars, cracked, np.maximum(bending, cracked), out, strengths, settings)
-    forces, t, fc, strains, status = out
+    forces, t, fc, strains, status, even = out
     if settings.method == "membrane":
         half = (demand[:, :3] - forces @ certificate.dyads(angles)) / 2
         witness = certificate.Witness(forces, half, half, t[:, 0], t[:, 1], fc[:, 0], fc[:, 1])
@@ -124,7 +129,7 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
         demand[:, None], depth, bars, angles, t[:, None], strains[:, None], weights=settings.bars.weights
     )
     held = np.where(status == threelayer.OK, bound, 0.0)
-    return Rows(demand, depth, bars, angles, status, strains, witness, held, f_yd, use, again)
+    return Rows(demand, depth, bars, angles, status, strains, witness, held, f_yd, use, again, even)
 
 
 def _strained(
@@ -137,7 +142,7 @@ def _strained(
 
 def _by_angle(
     demand: Floats, h: Floats, axes: Floats, cracked: Floats, whole: Floats,
-    out: tuple[Floats, Floats, Floats, Floats, NDArray[np.int64]], strengths: list[Strengths], settings: Settings,
+    out: Designed, strengths: list[Strengths], settings: Settings,
 ) -> Floats:  # fmt: skip
     """Design rows again until cracked layers have no more strength than the angle of their compression allows.
 
@@ -162,11 +167,11 @@ def _by_angle(
 
 
 def _turned(
-    demand: Floats, h: Floats, axes: Floats, out: tuple[Floats, Floats, Floats, Floats, NDArray[np.int64]],
+    demand: Floats, h: Floats, axes: Floats, out: Designed,
     cracked: Floats, settings: Settings,
 ) -> Floats:  # fmt: skip
     """Largest angle between compression in a cracked layer and in the elastic shell [deg]."""
-    forces, t, fc, _, status = out
+    forces, t, fc, _, status, _ = out
     layers = threelayer.layer_tensors(demand, h, axes, settings.bars.angles, forces, t)
     worst = np.zeros(len(demand))
     for layer, sign, strength in zip(layers, (1.0, -1.0), fc.T, strict=True):
@@ -179,11 +184,9 @@ def _turned(
     return worst
 
 
-def _designed(
-    demand: Floats, h: Floats, axes: Floats, cracked: Floats, whole: Floats, settings: Settings
-) -> tuple[Floats, Floats, Floats, Floats, NDArray[np.int64]]:
-    """Bar forces, thicknesses, strengths, dual strains and status of rows by the designer that suits the bars."""
-    forces = np.zeros(axes.shape)
+def _designed(demand: Floats, h: Floats, axes: Floats, cracked: Floats, whole: Floats, settings: Settings) -> Designed:
+    """Rows by the designer that suits the bars."""
+    forces, even = np.zeros(axes.shape), np.zeros(len(demand), dtype=bool)
     if settings.bars.closed_form:
         out = threelayer.design(
             demand, np.arange(len(demand)), np.column_stack([h, axes, cracked, whole]), method=settings.method
@@ -200,8 +203,20 @@ def _designed(
         )  # fmt: skip
         status, t, fc, strains = found.status, found.t, found.fc, found.prices
         forces[:, there] = found.forces
+        # weights that pull the layers apart: the least steel without them is a design all the same
+        lost = np.flatnonzero(np.isin(status, (threelayer.LAYERS_DO_NOT_FIT, threelayer.NOT_CONVERGED)))
+        if len(lost) and np.ptp(settings.bars.weights[there]) > 0.0:
+            plain = settle.design(
+                demand[lost], h[lost], axes[lost][:, there], settings.bars.angles[there], cracked[lost], whole[lost],
+                method=settings.method,
+            )  # fmt: skip
+            good = plain.status == threelayer.OK
+            at = lost[good]
+            status[at], t[at], fc[at], strains[at] = threelayer.OK, plain.t[good], plain.fc[good], plain.prices[good]
+            forces[np.ix_(at, there)] = plain.forces[good]
+            even[at] = True
     fc = np.where((status == threelayer.OK)[:, None], fc, 1.0)
-    return forces.copy(), t.copy(), fc, strains, status
+    return forces.copy(), t.copy(), fc, strains, status, even
 
 
 def compressed_depth(force: Floats, t: Floats, strengths: list[Strengths], h: Floats, axes: Floats) -> Floats:
@@ -326,7 +341,7 @@ def _lowered(
     cracked, full, low = (
         np.array([getattr(s, n) for s in strengths])[k] for n in ("fc_cracked", "fc_uncracked", "f_yd_deep")
     )
-    forces, t, fc, _, status = _designed(
+    forces, t, fc, _, status, _ = _designed(
         rows.demand[row], rows.h[row], rows.axes[row], np.minimum(cracked, full), full, settings
     )  # fmt: skip
     whole[at, k, :count], whole[at, k, count : count + 2], whole[at, k, count + 2 :] = forces, t, fc

@@ -74,7 +74,7 @@ class PointDesign:
         axes = self.settings.bars.axes(self.h[i])
         return worked_point(
             self.resultants[i], self.combinations, self.situations, float(self.h[i]), axes, self.settings, combination
-        )
+        ).of_combination()
 
     def _repr_html_(self) -> str:
         return str(self.steel.to_html(index=False, float_format="{:.0f}".format))

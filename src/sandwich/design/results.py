@@ -31,6 +31,8 @@ ENVELOPE: Final = "envelope [mm2/m]"
 LAYER: Final = "layer"
 OKAY: Final = "ok"
 SHEAR: Final = "shear without links"
+MANY_LAYERS: Final = "not checked: a field in many layers, with bars in compression"
+YIELD: Final = "bars reach yield"
 AXIAL: Final = "axial compression"
 LINKS: Final = "links"
 TURN: Final = "turn of the compression"
@@ -131,7 +133,7 @@ def checks_frame(
     clauses = settings.standard.clauses
     rows = [
         ("layers in compression", clauses["layers"], u.layers * h, h, "mm", u.layers, u.layers_by),
-        ("bars reach yield", clauses["yield"], u.depth, most, "x/d over limit", u.depth, u.depth_by),
+        (YIELD, clauses["yield"], u.depth, most, "x/d over limit", u.depth, u.depth_by),
         (
             SHEAR,
             clauses["shear"],
@@ -163,6 +165,8 @@ def checks_frame(
             verdict[at > 0] = np.where(at == BESIDE, NEAR, WITHIN)[at > 0]
         if name == SHEAR and settings.links is not None:
             verdict[(used > 1.0) & (u.shear.a_sw > 0.0)] = LINKS
+        if name == YIELD:
+            verdict[np.isnan(u.depth) & (u.pressed > 0.0).any(1)] = MANY_LAYERS
         if name == "witness":
             verdict = status
         else:

@@ -34,6 +34,8 @@ class Certificate:
         Zones with averaged peaks, and how many points.
     joint : tuple of str
         Zones designed for all combinations together, with saving and distance from the least.
+    even : int
+        Points designed with bars of equal weight, since layers do not fit with those asked for.
     """
 
     points: int
@@ -48,6 +50,7 @@ class Certificate:
     partial: tuple[str, ...] = ()
     averages: tuple[str, ...] = ()
     joint: tuple[str, ...] = ()
+    even: int = 0
 
 
 def certificate_of(
@@ -78,6 +81,7 @@ def certificate_of(
         single_worst=float(own.max(initial=0.0)),
         partial=tuple(f"{name}: {PARTS[m]}" for name, m in (methods or {}).items() if m in PARTS),
         averages=tuple(f"{name}: {count}" for name, count in (averages or {}).items() if count),
+        even=int(sum(u.even.sum() for u in parts)),
         joint=tuple(_saving(name, u) for name, u in (joint or {}).items()),
     )
 
@@ -106,11 +110,13 @@ def certificate_lines(c: Certificate) -> list[str]:
     lines = [
         f"{c.certified} of {c.points} points certified for every combination: {field}; {proof}",
         f"{failed}, without steel; points with steel and without a witness: {c.uncertified}",
-        f"Steel of each combination by itself: {single} above its lower bound",
-        f"Steel of all combinations: {together} above the lower bound of {of}",
+        f"Steel of each combination by itself: {single} above its lower bound at these layer thicknesses",
+        f"Steel of all combinations: {together} above the lower bound of {of}, at the thicknesses found",
     ]
     if c.joint:
         lines.append(f"Steel for all combinations together saves against their envelope: {'; '.join(c.joint)}")
+    if c.even:
+        lines.append(f"Bars of equal weight, since layers do not fit with the weights asked for: {c.even} points")
     if c.partial:
         lines.append(f"Certified is a part of the resultants in {', '.join(c.partial)}")
     if c.averages:

@@ -76,6 +76,8 @@ class Ultimate:
     axial, axial_limit, axial_by : ndarray, shape (p,)
         Principal compression of the membrane forces and the one a section carries with the least eccentricity [N/mm],
         where they are nearest, and the combination.
+    even : ndarray of bool, shape (p,)
+        Points with a combination whose layers fit with bars of equal weight alone.
     turn : ndarray, shape (p,)
         Angle from the bars of the zone to those of the top face [rad].
     shear : ShearCheck
@@ -109,6 +111,7 @@ class Ultimate:
     axial: Floats
     axial_limit: Floats
     axial_by: Ints
+    even: NDArray[np.bool_]
     turn: Floats
     shear: ShearCheck
 
@@ -300,6 +303,7 @@ def _block(
         axial=axial,
         axial_limit=axial_limit,
         axial_by=axial_by,
+        even=np.asarray(rows.even.reshape(p, k).any(axis=1)),
         turn=np.full(p, settings.bars.top_turn),
         shear=checked,
     )

@@ -116,6 +116,15 @@ def worked_point(
         sheet.heading = "Strengths"
         settings.standard.strengths(settings.concrete, settings.steel, situations[j])
         _field(sheet, found, combined[j], j, h, axes, settings)
+        if combination is not None and found.fields.rows.ok[j]:
+            rows, there = found.fields.rows, np.isfinite(axes)
+            names = tuple(n for n, t in zip(settings.names, there, strict=True) if t)
+            area = 1e3 * rows.witness.bars[j, there] / rows.f_yd[j]
+            sheet.alone = quantities(names, area, "mm2/m")
+            sheet.add(
+                Step(f"Bars that {combination} asks for by itself, without least steel", "a_s = f / f_yd", "", (),
+                     sheet.alone)
+            )  # fmt: skip
         _bars(sheet, whole, combinations, h, axes, settings)
         _axial(sheet, whole, combined, strengths, combinations, h, settings)
         _shear(sheet, whole, found.need[0, j], combined[j], situations[j], combinations[j], h, axes, settings)

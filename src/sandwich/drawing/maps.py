@@ -136,7 +136,9 @@ def draw_model(
     ax.computed_zorder = False
     for p, n in zip(polygons, normals or [], strict=bool(normals)):
         few = np.flatnonzero(n @ TOWARDS_VIEWER > 0.15)
-        few = few[np.unique((np.arange(60) * 0.618 % 1.0 * len(few)).astype(int))] if len(few) else few
+        if not len(few):  # all of the zone looks away
+            continue
+        few = few[np.unique((np.arange(60) * 0.618 % 1.0 * len(few)).astype(int))]
         ends = np.stack([p[few].mean(1), p[few].mean(1) + 0.06 * (high - low).max() * n[few]], 1)
         ax.add_collection3d(Line3DCollection(ends, colors=FAIL, linewidths=1.2, clip_on=False, zorder=9))
     span = np.maximum(high - low, 0.15 * (high - low).max())

@@ -71,7 +71,7 @@ def _list(ids: NDArray[np.generic], most: int = 4) -> str:
 def _ratio(scale: float) -> str:
     """A ratio, with the two units it is known by."""
     near = min(FACTORS, key=lambda f: abs(abs(np.log(scale)) - np.log(f)))
-    known = abs(abs(np.log(scale)) - np.log(near)) < 0.08
+    known = abs(abs(np.log(scale)) - np.log(near)) < 0.01
     return f"{scale:.3g} times" + (f" (the ratio of {FACTORS[near]})" if known else "")
 
 

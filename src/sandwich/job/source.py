@@ -39,10 +39,11 @@ class OwnUnits(Model):
 
 
 class Signs(Model):
-    """How the source counts: which face a positive moment puts in tension, and components to negate."""
+    """How the source counts: which face a positive moment puts in tension, components to negate, reactions."""
 
     positive_moment_tension: Literal["bottom", "top"] = "bottom"
     negate: tuple[Literal["nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy"], ...] = ()
+    reactions_act_on: Literal["structure", "supports"] = "structure"
 
 
 class Table(Model):

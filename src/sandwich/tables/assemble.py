@@ -179,4 +179,6 @@ def _read(
         spec = f"resultants at {table.at}" if table.at != "corners" else kind if job.has_mesh else "points"
     leave_out = kind == "resultants" and job.has_mesh and job.input.missing == "leave out"
     turned = negate if kind == "resultants" else set()
+    if kind == "reactions" and job.input.signs.reactions_act_on == "supports":
+        turned = {"fx", "fy", "fz", "mx", "my", "mz"}
     return read_table(job.folder, table, spec, key, unit_of, turned, faults, leave_out=leave_out)

@@ -15,7 +15,7 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 from numpy.typing import NDArray
 
-from sandwich.errors import Fault, InputError
+from sandwich.errors import Fault, InputError, StaleError
 
 ROW_GROUP = 8192
 LONGEST = 90  # signs of a name in a file name, which may hold two and an ending
@@ -97,9 +97,19 @@ def write_store(path: Path, points: pd.DataFrame, cases: NDArray[np.float64], na
 
 
 def read_store(path: Path) -> tuple[pd.DataFrame, NDArray[np.float64], tuple[str, ...]]:
-    """Read what `write_store` wrote: points, resultants of shape (p, c, 8), case names."""
-    table = pq.read_table(path)
-    names = tuple((table.schema.metadata or {})[b"cases"].decode().split("\n"))
+    """Read what `write_store` wrote: points, resultants of shape (p, c, 8), case names.
+
+    Raises
+    ------
+    StaleError
+        If the file is not whole.
+    """
+    try:
+        table = pq.read_table(path)
+        names = tuple((table.schema.metadata or {})[b"cases"].decode().split("\n"))
+    except (OSError, pa.ArrowException, KeyError) as error:
+        found = str(error).splitlines()[0][:120] if str(error) else type(error).__name__
+        raise StaleError(f"{path} cannot be read ({found}); run the job again") from None
     flat = table.column("resultants").combine_chunks().flatten().to_numpy(zero_copy_only=False)
     points = table.drop_columns(["resultants"]).to_pandas()
     return points, flat.reshape(len(points), len(names), 8), names
