@@ -47,6 +47,30 @@ f_pk = 1860
 """
 
 
+def test_tendons_do_not_depend_on_the_first_corner(tmp_path):
+    found = []
+    for turn in range(2):
+        folder = tmp_path / str(turn)
+        folder.mkdir()
+        job = write(folder)
+        nodes = pd.read_csv(folder / "nodes.csv")
+        inner = ~(nodes["x"].isin([0.0, SPAN]) | nodes["y"].isin([0.0, 2.0]))
+        nodes.loc[inner, "x"] += 0.1 * np.sin(nodes.loc[inner, "node"])  # elements that are no rectangles
+        nodes.to_csv(folder / "nodes.csv", index=False)
+        elements = pd.read_csv(folder / "elements.csv")
+        if turn:
+            elements[["n1", "n2", "n3", "n4"]] = elements[["n2", "n3", "n4", "n1"]].to_numpy()
+        elements.to_csv(folder / "elements.csv", index=False)
+        axes = pd.DataFrame(
+            {"element": elements["element"], "xx": 1.0, "xy": 0.0, "xz": 0.0, "zx": 0.0, "zy": 0.0, "zz": 1.0}
+        )
+        axes.to_csv(folder / "axes.csv", index=False)
+        job.write_text(job.read_text().replace('nodes = "nodes.csv"', 'nodes = "nodes.csv"\naxes = "axes.csv"'))
+        found.append(run_job(job, pictures=False).prestress.tables)
+    for name, frame in found[0].items():
+        pd.testing.assert_frame_equal(frame, found[1][name], rtol=1e-6, check_exact=False)
+
+
 def write(folder, direction="1, 0, 0", tendons=None, extra=""):
     """A strip of plate that bends and is pressed along x: G gives m = 100 x (8 - x) kNm/m, P gives n = -2000 kN/m."""
     nx, ny = 16, 4

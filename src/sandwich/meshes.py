@@ -199,13 +199,22 @@ def bars_of(
     labels = z.labels.astype(object)
     use = used(z.cases, ultimate.factors, ultimate.situations, z.h, u, given, settings)
     return ZoneBars(
-        z.name, given, use, bars_frame(z.name, labels, u, given, use, settings),
+        z.name, given, use, bars_frame(z.name, labels, u, given, use, settings, extra_text(z, settings)),
         use_frame(z.name, labels, use, ultimate.names, settings),
         pd.concat(
             [given_checks(z.name, labels, u, given, use, ultimate.names, settings), spacing_checks(z, given, settings)],
             ignore_index=True,
         ),
     )  # fmt: skip
+
+
+def extra_text(z: ZoneInput, settings: Settings) -> dict[str, str]:
+    """Extra bars of each layer in words: bars and how many points have them."""
+    out: dict[str, str] = {}
+    for at, layer, bars in _extra(z, settings):
+        name, one = settings.names[layer], f"{bars} at {int(at.sum())} points"
+        out[name] = f"{out[name]}, {one}" if name in out else one
+    return out
 
 
 def spacing_checks(z: ZoneInput, given: Given, settings: Settings) -> pd.DataFrame:

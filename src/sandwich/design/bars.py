@@ -24,6 +24,7 @@ WORST: Final = 12  # points of a zone that get a limit analysis
 _COMBINATIONS: Final = 3  # heaviest combinations of such a point, more where more are short
 _STEEL: Final = 7.85e-6  # kg/mm3
 BARS: Final = "bars: "
+EXTRA: Final = "extra bars [mm]"
 SPACING: Final = "spacing of bars: "
 NO_MESH: Final = "no bars of the rule are enough"
 
@@ -246,27 +247,34 @@ def _yields(state: LimitState, h: float, axes: Floats, s: Strengths) -> bool:
 
 
 def bars_frame(
-    zone: str, labels: NDArray[np.object_], u: Ultimate, given: Given, use: Used, settings: Settings
-) -> pd.DataFrame:
-    """One row a layer: bars, area, the most that is required and where, use, weight."""
+    zone: str, labels: NDArray[np.object_], u: Ultimate, given: Given, use: Used, settings: Settings,
+    extra: dict[str, str] | None = None,
+) -> pd.DataFrame:  # fmt: skip
+    """One row a layer: bars, extra bars in words, area where most is used, what is required there, use, weight.
+
+    A point that holds by limit analysis is not short.
+    """
     out = []
     for i, (name, base) in enumerate(zip(settings.names, given.base, strict=True)):
         required = np.nan_to_num(u.a_s[:, i])
         if base is None and not required.any() and not given.area[:, i].any():
             continue
         ratio = np.nan_to_num(use.ratio[:, i], nan=-1.0)
-        at, short = int(np.argmax(ratio)), ratio > 1.0 + 1e-9
+        over = ratio > 1.0 + 1e-9
+        short = over & ~use.excused
+        at = int(np.argmax(np.where(short, ratio, -1.0) if short.any() else ratio))
         status = "ok"
         if given.chosen and base is None and required.any():
             status = NO_MESH
-        elif short.any():
-            status = "ok by limit analysis" if np.all(use.excused[short]) else "short"
+        elif over.any():
+            status = "short" if short.any() else "ok by limit analysis"
         lost = int((u.failing >= 0).sum())
         if lost:
             status = f"{status}; {lost} points fail and are not counted"
         out.append(
             {
                 "zone": zone, "layer": name, "bars [mm]": str(base) if base is not None else "none",
+                EXTRA: (extra or {}).get(name, "none"),
                 "given [mm2/m]": given.area[at, i] * 1e3, "required [mm2/m]": required[at] * 1e3,
                 "ratio": ratio[at], "at point": str(labels[at]), "points short": int(short.sum()),
                 "weight [kg/m2]": float(given.area[:, i].mean()) * 1e6 * _STEEL, "status": status,
@@ -298,17 +306,19 @@ def given_checks(
     zone: str, labels: NDArray[np.object_], u: Ultimate, given: Given, use: Used, combinations: list[str],
     settings: Settings,
 ) -> pd.DataFrame:  # fmt: skip
-    """One row a point for the table of checks, of bars that are given: the layer that is used most."""
-    worst = np.nan_to_num(use.ratio, nan=-1.0).argmax(1)
-    at = np.arange(len(worst))
-    ratio = np.where(u.failing >= 0, np.nan, use.ratio[at, worst])
-    status = np.where(ratio > 1.0 + 1e-9, np.where(use.excused, "ok by limit analysis", "exceeded"), "ok").astype(
+    """Rows for the table of checks, of given bars: every layer of a point that is short, else the most used one."""
+    ratios = np.nan_to_num(use.ratio, nan=-1.0)
+    shown = ratios > 1.0 + 1e-9
+    shown[np.arange(len(ratios)), ratios.argmax(1)] = True
+    at, worst = np.nonzero(shown)
+    ratio = np.where(u.failing[at] >= 0, np.nan, use.ratio[at, worst])
+    status = np.where(ratio > 1.0 + 1e-9, np.where(use.excused[at], "ok by limit analysis", "exceeded"), "ok").astype(
         object
     )
-    status[u.failing >= 0] = "not checked: the point fails"
+    status[u.failing[at] >= 0] = "not checked: the point fails"
     return pd.DataFrame(
         {
-            "zone": zone, "point": labels, "check": [BARS + settings.names[i] for i in worst], "clause": "",
+            "zone": zone, "point": labels[at], "check": [BARS + settings.names[i] for i in worst], "clause": "",
             "demand": 1e3 * u.a_s[at, worst],
             "capacity": 1e3 * given.area[at, worst], "unit": "mm2/m", "utilisation": ratio,
             "combination": np.append(np.asarray(combinations, dtype=object), "")[u.governing[at, worst]],

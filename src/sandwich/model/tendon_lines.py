@@ -32,7 +32,7 @@ class TendonLine:
         Places of its axis [mm].
     element : ndarray of int, shape (n,)
         Element of the zone it lies in, -1 outside the zone.
-    points, weights : ndarray, shape (n, 3)
+    points, weights : ndarray, shape (n, 4)
         Points of the zone around the station, and their weights.
     angle : ndarray, shape (n,)
         Direction from the x bars [rad].
@@ -77,10 +77,9 @@ def lay(places: Floats, depth: Floats | None, mesh: Mesh, elements: Ints, o: Ori
     tree = cKDTree(mesh.centres[elements])
     near = tree.query(xyz, k=min(_NEAREST, len(elements)))[1].reshape(len(s), -1)
     at = points.of_corners(len(elements))
-    triangles, owners = split(mesh.xyz[corners]), split(np.where(at >= 0, at, at[:, 2:3]))
+    triangles, owners = split(mesh.xyz[corners]), np.where(at >= 0, at, at[:, 2:3])
     best = np.full(len(s), -np.inf)
     found = np.full(len(s), -1)
-    weights, own = np.zeros((len(s), 3)), np.zeros((len(s), 3), dtype=np.int64)
     for k in range(near.shape[1]):
         for half in range(2):
             which = 2 * near[:, k] + half
@@ -88,7 +87,8 @@ def lay(places: Floats, depth: Floats | None, mesh: Mesh, elements: Ints, o: Ori
             inside = w.min(1)
             better = inside > best + 1e-9
             best[better], found[better] = inside[better], near[better, k]
-            weights[better], own[better] = w[better], owners[which[better]]
+    within = np.maximum(found, 0)
+    weights, own = _bilinear(xyz, mesh.xyz[corners[within]], o.bars[within], at[within, 3] < 0), owners[within]
     found[best < -_OUT] = -1
     bars = o.bars[np.maximum(found, 0)]
     angle = np.arctan2(np.einsum("ni,ni->n", tangent, bars[:, 1]), np.einsum("ni,ni->n", tangent, bars[:, 0]))
@@ -99,6 +99,29 @@ def lay(places: Floats, depth: Floats | None, mesh: Mesh, elements: Ints, o: Ori
         height = h / 2.0 - np.interp(s, length, depth)
     flat = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(middle, axis=0), axis=1))])
     return TendonLine(flat, xyz, found, own, weights, angle, height)
+
+
+def _bilinear(p: Floats, corners: Floats, bars: Floats, triangle: NDArray[np.bool_]) -> Floats:
+    """Weights (n, 4) of the corners of elements (n, 4, 3) for places seen along their normals.
+
+    They are the same whichever corner comes first; a triangle repeats its third corner, which gets no weight there.
+    """
+    plane = np.einsum("nci,nai->nca", corners - p[:, None], bars[:, :2])
+    t = np.full((len(p), 2), 0.5)
+    for _ in range(12):
+        x, y = t.T
+        shape = np.stack([(1 - x) * (1 - y), x * (1 - y), x * y, (1 - x) * y], axis=1)
+        along = np.stack([y - 1, 1 - y, y, -y], axis=1), np.stack([x - 1, -x, x, 1 - x], axis=1)
+        left = np.einsum("nc,nca->na", shape, plane)
+        a, b = (np.einsum("nc,nca->na", d, plane) for d in along)
+        det = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+        det = np.where(np.abs(det) > 1e-9, det, 1.0)
+        step = np.stack([left[:, 0] * b[:, 1] - left[:, 1] * b[:, 0], a[:, 0] * left[:, 1] - a[:, 1] * left[:, 0]], 1)
+        t = np.clip(t - step / det[:, None], -0.5, 1.5)
+    x, y = t.T
+    out = np.stack([(1 - x) * (1 - y), x * (1 - y), x * y, (1 - x) * y], axis=1)
+    flat = _barycentric(p, corners[:, :3], bars[:, 2])
+    return np.where(triangle[:, None], np.concatenate([flat, np.zeros((len(p), 1))], axis=1), out)
 
 
 def _barycentric(p: Floats, triangle: Floats, normal: Floats) -> Floats:

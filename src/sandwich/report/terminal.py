@@ -11,6 +11,7 @@ from rich.table import Table
 from rich.text import Text
 
 from sandwich.design.advice import WOULD_DO
+from sandwich.design.bars import EXTRA
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import added_by_layer, certificate_lines, peaks, worst_checks
 from sandwich.report.numbers import digits
@@ -186,6 +187,8 @@ def _print_tendons(frame: pd.DataFrame, console: Console, shown: Shown) -> None:
 
 def _print_bars(result: RunResult, console: Console, shown: Shown) -> None:
     bars = pd.concat([m.bars for m in result.meshes], ignore_index=True)
+    if (bars[EXTRA] == "none").all():
+        bars = bars.drop(columns=EXTRA)
     columns = tuple(map(str, bars.columns))
     table = _table(
         "Bars", columns, right=tuple(c for c in columns if "[" in c or c in ("points short", "ratio")), shown=shown
