@@ -346,3 +346,61 @@ def test_an_interruption_is_quiet(broken):
         _, err = run.communicate(timeout=20)
     assert run.returncode == 130
     assert err == "stopped; a next run clears what is left\n"
+
+
+@pytest.mark.parametrize(
+    ("edit_it", "words"),
+    [
+        (lambda t: t.replace("fz\n", "fz,fz\n", 1).replace("0\n", "0,0\n"), ["reactions.csv", "stands twice"]),
+        (lambda t: t.replace("case,node,fx,fy,fz", "case,node,fx,n5,fz"), ["has no column 'fy'"]),
+        (lambda t: t.replace(",10\n", ",1e300\n", 1), ["1e+300", "nothing measures"]),
+    ],
+)
+def test_columns_twice_and_numbers_of_nothing(broken, cli, edit_it, words):
+    path = broken / "reactions.csv"
+    path.write_text(edit_it(path.read_text()))
+    refused(cli, broken, *words)
+
+
+@pytest.mark.parametrize(
+    ("lines", "word"),
+    [
+        ("[input.reactions]\nfile = 'reactions.csv'\ncolumns = { fx = 'fz' }\n", "'fz' is fx and fz"),
+        ("[punching.d]\nzone = 'plate'\nat = [[1, 1, 0], [1, 1, 0]]\nc1 = 200\nc2 = 200\n", "stand at one place"),
+        ("[tendons.t]\nzone = 'plate'\ntable = 't.csv'\nduct = 60\n", "no case is prestress"),
+    ],
+)
+def test_entries_that_cannot_stand_together(broken, cli, lines, word):
+    job = broken / "job.toml"
+    text = job.read_text()
+    if lines.startswith("[input.reactions]"):
+        text = text.replace('reactions = "reactions.csv"\n', "")
+    (broken / "t.csv").write_text("tendon,x,y,z\nT,0,1,0\nT,3,1,0\n")
+    job.write_text(text + lines)
+    refused(cli, broken, word)
+
+
+def test_extra_bars_elsewhere_and_a_fifth_node(broken, cli):
+    job = broken / "job.toml"
+    extra = (
+        'extra = [{ layer = "bottom x", diameter = 12, spacing = 100, polygon = [[50,50,0],[51,50,0],[51,51,0]] }]\n'
+    )
+    text = job.read_text()
+    job.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\n{extra}"))
+    refused(cli, broken, "holds no point of the zone")
+    job.write_text(text)
+    path = broken / "elements.csv"
+    lines = path.read_text().splitlines()
+    path.write_text("\n".join([lines[0] + ",n5", *(line + ",1" for line in lines[1:])]) + "\n")
+    refused(cli, broken, "five nodes")
+
+
+def test_a_narrow_terminal_cuts_no_verdict(broken, cli, monkeypatch):
+    monkeypatch.setenv("COLUMNS", "80")
+    rule = "rule = { diameters = [8, 10] }\nminimum = 'wall'\n"
+    job = broken / "job.toml"
+    job.write_text(job.read_text().replace("[zones.plate]\n", f"[zones.plate]\n{rule}"))
+    monkeypatch.setattr("sys.stdout.isatty", lambda: False, raising=False)
+    out = cli("run", job, "--no-pictures")[1]
+    assert "utilisation" in out
+    assert "…" not in out

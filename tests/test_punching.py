@@ -79,8 +79,8 @@ def test_tables_picture_and_raised_bars(floor, ran):
     plain = run_job(floor, pictures=False)
     floor.write_text(floor.read_text().replace("raise_bars = 1.0", "raise_bars = 3.0"))
     before, after = (
-        plain.steel.set_index(["point", "layer"])[REQUIRED],
-        ran.steel.set_index(["point", "layer"])[REQUIRED],
+        plain.steel.set_index(["point", "layer"])["ultimate [mm2/m]"],
+        ran.steel.set_index(["point", "layer"])["ultimate [mm2/m]"],
     )
     more = after[after > before * (1 + 1e-9)] / before
     assert set(more.dropna().index.get_level_values("layer")) == {"top x", "top y"}

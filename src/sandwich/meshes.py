@@ -56,8 +56,12 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
         there = np.asarray(np.isfinite(z.zone.bars.layers().axes(z.h)).all(0))
         known = [n for n, t in zip(names, there, strict=True) if t]
         for i, extra in enumerate(z.zone.extra):
+            where = f"{job.path}, zones.{z.name}.extra, {i + 1}"
             if extra.layer not in known:
-                _no_layer(f"{job.path}, zones.{z.name}.extra, {i + 1}", extra.layer, known, faults)
+                _no_layer(where, extra.layer, known, faults)
+            polygon = np.array(extra.polygon, dtype=float)
+            if np.isfinite(z.xyz).all() and not inside(z.xyz / 1e3, polygon, extra.within).any():
+                faults.add(where, "its polygon holds no point of the zone", "give places on the zone in m")
         for layer in z.zone.given:
             if layer not in known:
                 _no_layer(f"{job.path}, zones.{z.name}.given", layer, known, faults)

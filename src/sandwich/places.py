@@ -192,6 +192,11 @@ def places_of(came: Incoming, faults: Faults) -> list[Place]:
             for label, at in zip(entry.names(name), entry.at, strict=True):
                 found = _place(label, 1e3 * np.array(at), entry, z, came, chosen, where, faults, plans)
                 out += [found] if found is not None else []
+    for i, a in enumerate(out):
+        for b in out[:i]:
+            if a.entry is b.entry and np.linalg.norm(a.origin - b.origin) < _LEVEL:
+                where = f"{came.job.path}, punching"
+                faults.add(where, f"'{a.name}' and '{b.name}' stand at one place", "one entry a place would do")
     return out
 
 

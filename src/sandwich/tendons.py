@@ -53,6 +53,9 @@ def lay_tendons(came: Incoming, faults: Faults) -> list[Laid]:
     """Read the tables of tendons and lay them over their zones; notes every fault."""
     out: list[Laid] = []
     job, mesh = came.job, came.results.mesh
+    if job.tendons and not any(c.kind == "prestress" for c in came.results.kinds.values()):
+        remedy = '[cases.NAME] kind = "prestress" says which case is theirs'
+        faults.add(f"{job.path}, tendons", "no case is prestress, and tendons are checked for it", remedy)
     zones = {z.name: z for z in came.zones}
     units = job.input.units.model_dump()
     there = dict.fromkeys(came.combinations.service().situations)

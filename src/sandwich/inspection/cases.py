@@ -66,6 +66,10 @@ def cases(came: Incoming) -> Iterator[Doubt]:
                 grave=True,
             )
     yield from _earthquakes(came)
+    asked = came.job.rules.situations if came.job.rules is not None else ()
+    for situation in asked:
+        if not any(r.situation == situation for r in rows):
+            yield Doubt("combinations", f"no {situation} combination", "the rules ask for it", "no case of its kind")
     bare = [n for n, c in results.kinds.items() if c.kind == "permanent" and not c.category]
     if came.job.rules and came.job.rules.code.startswith("EN") and came.job.rules.parameters == "it" and bare:
         yield Doubt(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, Final
 
 import pandas as pd
 from rich.console import Console
@@ -18,6 +18,7 @@ from sandwich.report.numbers import digits
 from sandwich.report.shown import Shown
 
 SI = Shown()
+WHOLE: Final = ("utilisation", "ratio", "status", "exceeded", "load factor")
 
 if TYPE_CHECKING:
     from sandwich.check import Checked
@@ -294,9 +295,11 @@ def print_methods(compared: Compared, console: Console) -> None:
 
 
 def _table(title: str, headings: tuple[str, ...], right: tuple[str, ...], shown: Shown = SI) -> Table:
-    table = Table(title=title, title_justify="left", title_style="bold", box=None, pad_edge=False, padding=(0, 2, 0, 0))
+    table = Table(title=title, title_justify="left", title_style="bold", box=None, pad_edge=False, padding=(0, 1, 0, 0))
     for h in headings:
-        table.add_column(Text(shown.heading(h)), justify="right" if h in right else "left", header_style="dim")
+        side: Any = "right" if h in right else "left"
+        whole = len(h) if h in WHOLE else None  # what a narrow terminal may not cut
+        table.add_column(Text(shown.heading(h)), justify=side, header_style="dim", overflow="fold", min_width=whole)
     return table
 
 

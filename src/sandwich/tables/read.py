@@ -24,6 +24,7 @@ from sandwich.resultants import QUANTITY
 from sandwich.tables.dialect import Raw
 from sandwich.tables.formats import load_raw
 
+HUGE: Final = 1e15  # no length, force or moment in any unit
 MISSING: Final = -1  # a whole-number identifier that is not given
 _MOMENTS = ("mx", "my", "mxy")
 
@@ -190,6 +191,14 @@ def _one(
     columns = {c: mapping.get(c, c) for c in (*wanted, *optional) if mapping.get(c, c) in there}
     if not set(wanted) <= set(columns):
         return None
+    for column, source in columns.items():
+        if f"{source} #2" in there:
+            faults.add(f"{raw.name}, header", f"column '{source}' stands twice", "one column of a name would do")
+        other = next((c for c, s in columns.items() if s == source and c != column), None)
+        if other is not None and column < other:
+            faults.add(f"{key}.columns", f"'{source}' is {column} and {other}", "a column of its own for each would do")
+    if "n1" in columns and "n5" in there and (_texts(raw.frame["n5"]) != "").any():
+        faults.add(f"{raw.name}, column n5", "an element has five nodes", "elements of three or four would do")
     quantities = {**spec.numbers, **spec.optional_numbers}
     numbers = {s: quantities[c] for c, s in columns.items() if c in quantities}
     keys = [columns[c] for c in (spec.numbers or spec.identifiers[1:] or spec.identifiers)]
@@ -328,6 +337,11 @@ def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: boo
     if not pd.api.types.is_numeric_dtype(column) and (raw.decimal, raw.thousands) != (".", ""):
         column = _plain(column, where, raw, faults)
     values = pd.to_numeric(column, errors="coerce").astype(float)
+    huge = np.abs(values.to_numpy()) > HUGE
+    if huge.any():
+        found = f"found {column[huge].iloc[0]}, which nothing measures"
+        faults.add(f"{where}, {rows_text(column.index[huge])}", found, "mend the number")
+        values = values.mask(huge, 0.0)
     bad = ~np.isfinite(values.to_numpy())
     if bad.any() and not quiet:
         first = column[bad].iloc[0]
