@@ -295,7 +295,7 @@ def _held_step(
     if not added.any():
         return []
     distance = Quantity("from the middle of the element", float(own.reach.max()), "mm")
-    formula = "dm/ds = -v; each case by itself, as far as its corner values do not follow the shear, where it adds"
+    formula = "dm_s/ds = -v_s - dm_st/dt; each case by itself, as far as its corner values do not show it"
     return [
         Step(f"Element {element} at node {node}: moments carried to the held edge", "equilibrium of the element",
              formula, (distance,), quantities(COMPONENTS[3:6], added / 1e3, "kNm/m"))

@@ -7,6 +7,18 @@ import math
 import numpy as np
 
 
+def utilisation(value: float) -> str:
+    """A utilisation in words: what is above 1 is never written as 1.
+
+    Examples
+    --------
+    >>> utilisation(0.99999), utilisation(1.00004), utilisation(1.23456)
+    ('1', '1.00004', '1.23')
+    """
+    text = digits(value, 3)
+    return f"{value:.6g}" if value > 1.0 and text == "1" else text
+
+
 def digits(value: object, significant: int = 4) -> str:
     """A value in words: four significant digits, no exponent where it can be avoided.
 

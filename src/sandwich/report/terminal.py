@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from shutil import get_terminal_size
 from typing import TYPE_CHECKING, Any, Final
 
 import pandas as pd
@@ -14,7 +15,7 @@ from sandwich.design.advice import WOULD_DO
 from sandwich.design.bars import EXTRA
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import added_by_layer, certificate_lines, peaks, worst_checks
-from sandwich.report.numbers import digits
+from sandwich.report.numbers import digits, utilisation
 from sandwich.report.shown import Shown
 
 SI = Shown()
@@ -149,7 +150,7 @@ def _print_service(service: ServiceState, console: Console) -> None:
         demand, capacity = (digits(float(r[c]), 3) for c in ("demand", "capacity"))
         values = [r["zone"], r["check"], r["clause"], f"{demand} of {capacity} {r['unit']}"]
         values += [
-            digits(float(r["utilisation"]), 3),
+            utilisation(float(r["utilisation"])),
             r["exceeded at"],
             r["point"],
             f"{r['combination']} {r['loading']}",
@@ -295,7 +296,10 @@ def print_methods(compared: Compared, console: Console) -> None:
 
 
 def _table(title: str, headings: tuple[str, ...], right: tuple[str, ...], shown: Shown = SI) -> Table:
-    table = Table(title=title, title_justify="left", title_style="bold", box=None, pad_edge=False, padding=(0, 1, 0, 0))
+    gap = 2 if get_terminal_size().columns >= 100 else 1
+    table = Table(
+        title=title, title_justify="left", title_style="bold", box=None, pad_edge=False, padding=(0, gap, 0, 0)
+    )
     for h in headings:
         side: Any = "right" if h in right else "left"
         whole = len(h) if h in WHOLE else None  # what a narrow terminal may not cut
