@@ -187,6 +187,15 @@ def test_both_faces_are_raised_where_the_force_turns(tmp_path):
     result = run_job(job, pictures=False)
     (f,) = result.punched
     assert f.raised > 1.0
+    own = job.read_text()
+    text = own.replace('groups = ["a"]', 'groups = ["a*"]\npeaks = { width = 1.0 }')
+    job.write_text(text)  # its force is a peak to average like those that are found
+    (zone,) = bring_in(job).zones
+    assert zone.averaged.places.tolist() == [[3000.0, 3000.0, 0.0]]
+    job.write_text(text.replace('"a*"', '"b*"'))
+    with pytest.raises(InputError, match="no element is in group 'b\\*'"):
+        bring_in(job)
+    job.write_text(own)
     assert set(f.tops) == {True, False}
     row = result.punching.iloc[0]
     # v_max of the accidental situation is higher: the persistent one is worst at the face

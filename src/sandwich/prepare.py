@@ -197,7 +197,8 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         cases = _columns(turned, points, results)
         raw, averaged = None, None
         if zone.peaks is not None:
-            averaged = _averaged(zone, mesh, elements, orientation, points, cases, results, where, faults)
+            declared = [at for p in job.punching.values() if p.zone == name for at in p.at]
+            averaged = _averaged(zone, mesh, elements, orientation, points, cases, results, declared, where, faults)
             if averaged is not None:
                 raw, cases = cases, averaged.cases
         out.append(
@@ -317,10 +318,14 @@ def _averaged(
     points: Points,
     cases: np.ndarray,
     results: Results,
+    declared: list[tuple[float, float, float]],
     where: str,
     faults: Faults,
 ) -> Averaged | None:
-    """Peaks of a zone averaged over its width; magnitudes without signs keep their peaks."""
+    """Peaks of a zone averaged over its width; magnitudes without signs keep their peaks.
+
+    Columns and wall ends that the job declares [m] are peaks as those that are found.
+    """
     assert zone.peaks is not None
     if zone.points != "nodes":
         faults.add(f"{where}.peaks", f"peaks of {zone.points} cannot be averaged", 'points = "nodes" would do')
@@ -330,6 +335,11 @@ def _averaged(
         table = results.reactions
         supported = locate(pd.Index(mesh.node_ids), table["node"]) if table is not None else np.empty(0, dtype=np.int64)
         places = find_peaks(mesh, elements, np.unique(supported[supported >= 0]))
+        own = 1e3 * np.array(declared, dtype=float).reshape(-1, 3)
+        if len(places) and len(own):
+            apart = np.linalg.norm(own[:, None] - places, axis=2).min(1)
+            own = own[apart > 0.5 * width]
+        places = np.concatenate([places, own])
     else:
         places = 1e3 * np.array(zone.peaks.at, dtype=float).reshape(-1, 3)
         for place in places:

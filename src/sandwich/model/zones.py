@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import difflib
+import re
 from dataclasses import dataclass
 
 import numpy as np
@@ -38,6 +39,14 @@ class Orientation:
     bars: Floats
 
 
+def _matching(group: str, groups: list[str]) -> list[str]:
+    """The group of a name, else those that a name with * matches."""
+    if group in groups or "*" not in group:
+        return [g for g in groups if g == group]
+    pattern = re.compile(".*".join(map(re.escape, group.split("*"))))
+    return [g for g in groups if pattern.fullmatch(g)]
+
+
 def elements_of_zones(job: Job, mesh: Mesh, faults: Faults) -> dict[str, Ints]:
     """Element indices of each zone; notes zones without elements and elements in two zones."""
     out: dict[str, Ints] = {}
@@ -50,11 +59,12 @@ def elements_of_zones(job: Job, mesh: Mesh, faults: Faults) -> dict[str, Ints]:
         if zone.everything:
             chosen[:] = True
         for group in zone.groups:
-            if group not in groups:
+            matched = _matching(group, groups)
+            if not matched:
                 near = difflib.get_close_matches(group, groups, 1) or groups[:8]
                 remedy = f"the elements have {', '.join(near)}" if groups else "the elements table has no groups"
                 faults.add(f"{where}.groups", f"no element is in group '{group}'", remedy)
-            chosen |= mesh.group == group
+            chosen |= np.isin(mesh.group, matched)
         lost = [e for e in zone.elements if e not in ids]
         if lost:
             faults.add(f"{where}.elements", f"element {lost[0]} is not in the mesh", "remove it or add the element")

@@ -337,7 +337,8 @@ def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: boo
     if not pd.api.types.is_numeric_dtype(column) and (raw.decimal, raw.thousands) != (".", ""):
         column = _plain(column, where, raw, faults)
     values = pd.to_numeric(column, errors="coerce").astype(float)
-    huge = np.abs(values.to_numpy()) > HUGE
+    size = np.abs(values.to_numpy())
+    huge = np.isfinite(size) & (size > HUGE)
     if huge.any():
         found = f"found {column[huge].iloc[0]}, which nothing measures"
         faults.add(f"{where}, {rows_text(column.index[huge])}", found, "mend the number")
