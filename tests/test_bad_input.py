@@ -4,6 +4,7 @@ import datetime as dt
 import itertools
 import shutil
 
+import numpy as np
 import pandas as pd
 import pytest
 
@@ -404,3 +405,51 @@ def test_a_narrow_terminal_cuts_no_verdict(broken, cli, monkeypatch):
     out = cli("run", job, "--no-pictures")[1]
     assert "utilisation" in out
     assert "…" not in out
+
+
+@pytest.mark.parametrize("far", [None, (1048576, 16384), (1048576, 1), (9, 16384)])
+def test_a_workbook_of_nothing_or_of_far_cells(broken, cli, far):
+    rows = pd.read_csv(broken / "resultants.csv")
+    with pd.ExcelWriter(broken / "resultants.xlsx", engine="openpyxl") as book:
+        (rows if far else rows.iloc[:0, :0]).to_excel(book, index=False)
+        if far:
+            book.book.active.cell(*far, "x")
+    job = broken / "job.toml"
+    job.write_text(job.read_text().replace("resultants.csv", "resultants.xlsx"))
+    code, _, err = cli("run", job)
+    assert code == 2
+    assert ("cells reach to column" if far else "its sheets are empty") in " ".join(err.split())
+    if far:
+        assert "cells reach to column" in " ".join(
+            cli("new", broken / "new", "--from", broken / "resultants.xlsx")[2].split()
+        )
+
+
+def test_an_element_drawn_twice_is_grave(broken, cli):
+    elements, rows = broken / "elements.csv", broken / "resultants.csv"
+    own = elements.read_text().splitlines()[1].split(",")
+    twice = [v.replace(f",{own[0]},", ",999,", 1) for v in rows.read_text().splitlines() if f",{own[0]}," in v]
+    elements.write_text(elements.read_text() + ",".join(["999", *own[1:]]) + "\n")
+    rows.write_text(rows.read_text() + "\n".join(twice) + "\n")
+    code, out, err = cli("run", broken / "job.toml", "--no-pictures")
+    assert code == 0
+    assert f"2 elements lie on another one (elements {own[0]}, 999;" in " ".join((out + err).split())
+
+
+@pytest.mark.parametrize(
+    ("connected", "width", "word"),
+    [(77, 1, "names point 77 of 9"), (-3, 1, "names point -3 of 9"), (0, 3, "holds 3 numbers each")],
+)
+def test_a_mesh_file_that_does_not_hold_together(tmp_path, cli, connected, width, word):
+    import meshio
+
+    points = np.array([[i, j, 0.0] for i in range(3) for j in range(3)])
+    quads = np.array([[connected, 3, 4, 1], [3, 6, 7, 4], [1, 4, 5, 2], [4, 7, 8, 5]])
+    values = {f"{c}:{k}": np.ones(9) for c in "GQ" for k in ("nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy")}
+    values["G:nx"] = np.ones((9, width)).squeeze()
+    meshio.Mesh(points, [("quad", quads)], point_data=values).write(tmp_path / "m.vtu")
+    job = write_plate(tmp_path)
+    tables = 'nodes = "nodes.csv"\nelements = "elements.csv"\nresultants = "resultants.csv"'
+    text = job.read_text().replace(tables, 'mesh = "m.vtu"').replace('groups = ["a"]', "all = true\nthickness = 250")
+    job.write_text(text)
+    refused(cli, tmp_path, "m.vtu", word)

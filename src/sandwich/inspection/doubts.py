@@ -259,7 +259,9 @@ def _mesh(came: Incoming) -> Iterator[Doubt]:
         )
     used = np.unique(mesh.corners[mesh.corners >= 0])
     grain = 1e-6 * max(float(np.ptp(mesh.xyz[used], axis=0).max()), 1.0)
-    _, first, count = np.unique(np.round(mesh.xyz[used] / grain), axis=0, return_index=True, return_counts=True)
+    _, first, place, count = np.unique(
+        np.round(mesh.xyz[used] / grain), axis=0, return_index=True, return_inverse=True, return_counts=True
+    )
     double = first[count > 1]
     if len(double):
         yield Doubt(
@@ -267,6 +269,17 @@ def _mesh(came: Incoming) -> Iterator[Doubt]:
             f"{len(double)} places hold several nodes that are not joined",
             f"nodes {_list(mesh.node_ids[used[double]])}",
             "parts that are joined by links, or not at all",
+        )
+    at = np.where(mesh.corners >= 0, place.ravel()[np.searchsorted(used, mesh.corners)], -1)
+    _, same, count = np.unique(np.sort(at, axis=1), axis=0, return_inverse=True, return_counts=True)
+    over = (count > 1)[same.ravel()] & taken
+    if over.any():
+        yield Doubt(
+            "mesh",
+            f"{over.sum()} elements lie on another one",
+            f"elements {_list(mesh.element_ids[over])}; each is designed for its own part of the forces",
+            "an element drawn twice, or a wall modelled in layers",
+            grave=True,
         )
 
 

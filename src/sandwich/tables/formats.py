@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import gzip
+import re
+import zipfile
 from pathlib import Path
 from typing import Final
 
@@ -14,6 +16,10 @@ from sandwich.tables.dialect import LOOK, Raw, above, decode, parse_text, unique
 
 TEXT: Final = (".csv", ".txt", ".tsv", ".dat", ".asc")
 _KINDS = f"{', '.join(TEXT)} (also with .gz), .xlsx or .parquet"
+
+SPARE: Final = 1_000_000  # empty cells of a sheet that do no harm
+_SHEET: Final = re.compile(r"xl/worksheets/[^/]+\.xml")
+_CELL: Final = re.compile(rb'<(?:\w+:)?c [^>]{0,30}?\br="([A-Z]{1,3})(\d{1,7})"')
 
 
 def load_raw(folder: Path, table: Table, wanted: set[str], faults: Faults) -> list[Raw]:
@@ -78,12 +84,16 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
 
 def _workbook(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tuple[Raw, str]]:
     """The sheets that are declared, or all that hold the wanted columns."""
+    if far_cells(path, faults):
+        return []
     with pd.ExcelFile(path, engine="calamine") as book:
         there = [str(s) for s in book.sheet_names]
         for sheet in set(table.sheets) - set(there):
             faults.add(path.name, f"no sheet '{sheet}'", f"it has {', '.join(there)}")
         chosen = [s for s in there if not table.sheets or s in table.sheets]
         sheets = {s: pd.read_excel(book, sheet_name=s, header=None, dtype=object) for s in chosen}
+    if chosen and all(cells.empty for cells in sheets.values()):
+        faults.add(path.name, "its sheets are empty", "export the table again")
     whole: list[tuple[Raw, str]] = []
     part: list[tuple[Raw, str]] = []
     for sheet, cells in sheets.items():
@@ -94,6 +104,30 @@ def _workbook(path: Path, table: Table, wanted: set[str], faults: Faults) -> lis
     if table.sheets:
         return whole + part  # a declared sheet without a column is a fault the next stage names
     return whole or part[:1]
+
+
+def far_cells(path: Path, faults: Faults) -> bool:
+    """Whether cells of a workbook stand so far apart that a grid of them would fill the memory; notes it."""
+    with zipfile.ZipFile(path) as parts:
+        for part in parts.namelist():
+            if not _SHEET.fullmatch(part):
+                continue
+            columns: set[bytes] = set()
+            last, cells, kept = 0, 0, b""
+            with parts.open(part) as stream:
+                while piece := stream.read(1 << 22):
+                    found = _CELL.findall(kept + piece)
+                    columns.update(c for c, _ in found)
+                    last = max([last, *(int(found[i][1]) for i in (0, -1))]) if found else last
+                    cells += len(found)
+                    kept = piece[-60:]
+            wide = max((len(c), c) for c in columns)[1].decode() if columns else "A"
+            grid = last * sum(26**i * (ord(c) - 64) for i, c in enumerate(reversed(wide)))
+            if grid > SPARE + 50 * cells:
+                found_there = f"{cells} cells reach to column {wide} and row {last}"
+                faults.add(f"{path.name}, {part}", found_there, "delete the stray cells, or export the table alone")
+                return True
+    return False
 
 
 def _grid(cells: pd.DataFrame, name: str, table: Table, wanted: set[str]) -> Raw:

@@ -15,7 +15,7 @@ from sandwich import units
 from sandwich.errors import Faults
 from sandwich.resultants import COMPONENTS, QUANTITY
 from sandwich.tables.dialect import LOOK, decode
-from sandwich.tables.formats import TEXT
+from sandwich.tables.formats import TEXT, far_cells
 
 _NUMBER = re.compile(r"[-+]?\d[\d.,' ]*([eE][-+]?\d+)?")
 _UNIT_IN_NAME = re.compile(r"^(.*?)\s*[\[(]([^\])]+)[\])]\s*$")
@@ -114,6 +114,8 @@ def _grids(path: Path, faults: Faults) -> dict[str, list[list[str]]]:
         frame = pd.read_parquet(path)
         return {"": [list(map(str, frame.columns)), *frame.head(50).astype(str).to_numpy().tolist()]}
     if path.suffix == ".xlsx":
+        if far_cells(path, faults):
+            return {}
         sheets = pd.read_excel(path, sheet_name=None, header=None, nrows=LOOK, engine="calamine", dtype=object)
         return {
             str(name): [["" if pd.isna(v) else str(v).strip() for v in row] for row in cells.to_numpy(dtype=object)]

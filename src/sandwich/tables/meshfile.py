@@ -40,6 +40,12 @@ def load_mesh_file(folder: Path, mesh: MeshFile, faults: Faults) -> dict[str, Ra
         kinds = ", ".join(sorted({b.type for b in read.cells})) or "nothing"
         faults.add(path.name, f"holds {kinds}", "triangles and quads of shells would do")
         return {}
+    for _, b in blocks:
+        lost = (b.data < 0) | (b.data >= len(read.points))
+        if lost.any():
+            found = f"a {b.type} names point {b.data[lost][0]} of {len(read.points)}, counted from 0"
+            faults.add(path.name, found, "write the mesh again")
+            return {}
     notes = [f"{len(b.data)} cells of type {b.type} left out" for b in read.cells if b.type not in _CORNERS]
     cells = np.concatenate([np.pad(b.data, ((0, 0), (0, 4 - b.data.shape[1])), constant_values=-1) for _, b in blocks])
     cell: Arrays = {k: np.concatenate([np.asarray(v[i]) for i, _ in blocks]) for k, v in read.cell_data.items()}
@@ -54,7 +60,7 @@ def load_mesh_file(folder: Path, mesh: MeshFile, faults: Faults) -> dict[str, Ra
         both = np.column_stack([cell[mesh.local_x], cell[mesh.local_z]])
         tables["axes"] = pd.DataFrame(both, columns=["xx", "xy", "xz", "zx", "zy", "zz"])
         tables["axes"].insert(0, "element", element)
-    results = _results(mesh, point, cell, cells, element, node)
+    results = _results(mesh, point, cell, cells, element, node, path.name, faults)
     if results is not None:
         tables["resultants"] = results
     return {
@@ -86,7 +92,9 @@ def _elements(element: Any, node: Any, cells: Any, cell: Arrays, mesh: MeshFile)
     return table
 
 
-def _results(mesh: MeshFile, point: Arrays, cell: Arrays, cells: Any, element: Any, node: Any) -> pd.DataFrame | None:
+def _results(
+    mesh: MeshFile, point: Arrays, cell: Arrays, cells: Any, element: Any, node: Any, file: str, faults: Faults
+) -> pd.DataFrame | None:
     """Corner results of every case whose arrays are there: of points, or of cells for all their corners."""
     pattern = re.escape(mesh.arrays).replace(r"\{case\}", "(?P<case>.+)").replace(r"\{component\}", "(?P<component>.+)")
     house = {mesh.components.get(c, c): c for c in COMPONENTS}
@@ -97,11 +105,12 @@ def _results(mesh: MeshFile, point: Arrays, cell: Arrays, cells: Any, element: A
             match = re.fullmatch(pattern, name)
             if match is None or match["component"] not in house:
                 continue
+            if values.size != len(values):
+                faults.add(f"{file}, array {name}", f"holds {values.shape[1]} numbers each", "one a component would do")
+                continue
             case = match.groupdict().get("case") or "results"
             at = cells[row, corner] if of_points else row
-            found.setdefault(case, {}).setdefault(
-                house[match["component"]], np.asarray(values).reshape(len(values))[at]
-            )
+            found.setdefault(case, {}).setdefault(house[match["component"]], values.reshape(len(values))[at])
     if not found:
         return None
     ids = {"element": element[row], "node": node[cells[row, corner]]}
