@@ -269,8 +269,8 @@ def test_limit_analysis_counts_on_cracked_concrete_where_bars_pull():
 
 
 def test_every_load_factor_has_a_field_that_keeps_the_rule_of_cracked_halves():
-    from sandwich.mechanics.certificate import keeps_cracked_rule, layered_violation
-    from sandwich.mechanics.limit import cracked_load_factor
+    from sandwich.mechanics.certificate import keeps_cracked_rule, layered_violations
+    from sandwich.mechanics.limit import cracked_load_factor, equal_layers
 
     rng = np.random.default_rng(11)
     angles = np.array([0.0, np.pi / 2, 0.0, np.pi / 2])
@@ -281,6 +281,7 @@ def test_every_load_factor_has_a_field_that_keeps_the_rule_of_cracked_halves():
         load = np.concatenate([rng.normal(0, 100, 3), rng.normal(0, 40e3, 3)])
         s = cracked_load_factor(load, h, e, angles, strength, 12.0, 20.0)
         reached = load * s.lower
-        wrong = layered_violation(reached, e, angles, s.bars, strength, 0.0, s.concrete, s.fc, h)
-        assert wrong <= 1e-5 * max(np.abs(reached[:3]).max(), np.abs(reached[3:]).max() / h, 1.0)
+        of = (v[None] for v in (s.bars, strength, s.concrete, s.fc))
+        wrong = layered_violations(reached[None], np.array([h]), e[None], angles, *of, *equal_layers(len(s.fc)))
+        assert wrong[0] <= 1e-5 * max(np.abs(reached[:3]).max(), np.abs(reached[3:]).max() / h, 1.0)
         assert keeps_cracked_rule(s.bars, e, h, s.fc, 12.0)

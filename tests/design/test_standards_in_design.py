@@ -7,7 +7,8 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import EN1992, BarLayers, Concrete, Section, Steel, design_points
-from sandwich.design.fields import compressed_depth, stress_fields
+from sandwich.design.fields import stress_fields
+from sandwich.design.rows import compressed_depth
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
 from sandwich.incoming import bring_in

@@ -65,16 +65,19 @@ def test_strength_through_the_depth():
 
 def test_least_steel_and_load_factor_are_inverse():
     rows = np.array([[80.0, -40.0, 60.0, 5e4, -2e4, 1e4], [-200.0, 90.0, 20.0, -3e4, 4e4, -5e3]])
-    total, forces = least_steel(rows, H, E4, CROSS, FC)
+    least = least_steel(rows, H, E4, CROSS, FC)
+    total, forces = least.total, least.forces
     factors = [load_factor(r, H, E4, CROSS, forces, FC).lower for r in rows]
     assert min(factors) == pytest.approx(1.0, abs=2e-4)
     less = [load_factor(r, H, E4, CROSS, 0.95 * forces, FC).lower for r in rows]
     assert min(less) < 1.0
-    dear, weighted = least_steel(rows, H, E4, CROSS, FC, weights=[3.0, 1.0, 3.0, 1.0])
-    assert dear <= 3 * (forces[0] + forces[2]) + forces[1] + forces[3] + 1e-6
-    assert weighted.sum() >= total - 1e-6
-    infinite, _ = least_steel([0, 0, 0, -5e4, 0, 0], H, [110.0], [0.0], FC)
-    assert infinite == np.inf
+    assert 0.995 * total <= least.bound <= total
+    dear = least_steel(rows, H, E4, CROSS, FC, weights=[3.0, 1.0, 3.0, 1.0])
+    assert dear.total <= 3 * (forces[0] + forces[2]) + forces[1] + forces[3] + 1e-6
+    assert dear.forces.sum() >= total - 1e-6
+    none = least_steel([0, 0, 0, -5e4, 0, 0], H, [110.0], [0.0], FC)
+    assert none.total == np.inf
+    assert none.bound > 1e9
 
 
 @given(tensor, st.floats(16.0, 90.0), st.floats(0.2, 5.0))

@@ -9,6 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.design.fields import design_combined
+from sandwich.design.pressed import in_many_layers
+from sandwich.design.rows import fields_of
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear, shear_rows
 from sandwich.design.ultimate import Ultimate, least_steel
@@ -66,6 +68,8 @@ def averaged(
         for part in blocks(len(factors), p, _AT_ONCE):
             few = strengths[part]
             rows = design_combined(superpose(cases, factors[part]), few, h, axes, settings)
+            if settings.method == "sandwich":
+                rows = in_many_layers(fields_of(rows, p, settings.bars.weights), few, settings, every=True).rows
             each = (rows.witness.bars / rows.f_yd[:, None]).reshape(p, len(few), b)
             areas = np.maximum(areas, _means(each, bands).max(1))
     cells = bands.cells.copy()

@@ -10,7 +10,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.design.fields import compressed_depth
+from sandwich.design.rows import compressed_depth
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_rows
 from sandwich.design.ultimate import Ultimate, fields_and_links

@@ -15,9 +15,9 @@ from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear, shear_rows
 from sandwich.design.ultimate import Ultimate, least_steel
 from sandwich.mechanics import threelayer
-from sandwich.mechanics.certificate import layered_violation
+from sandwich.mechanics.certificate import layered_violations
+from sandwich.mechanics.limit import equal_layers, load_factor
 from sandwich.mechanics.limit import least_steel as least_in_layers
-from sandwich.mechanics.limit import load_factor
 from sandwich.mechanics.superpose import superpose
 from sandwich.standards.interface import Strengths
 
@@ -79,7 +79,7 @@ def with_compression(
             "governing": np.where(whole > 0.0, governing, -1), "force": whole * strengths[lost[0]].f_yd_deep,
             "status": threelayer.OK, "failing": -1, "layers": 1.0, "layers_by": lost[0],
             "depth": np.nan, "neglected": 0.0,
-            "violation": max(kept, *(v for v, _ in checks)),
+            "violation": max(kept, *(v for v, _ in checks)), "any_layers": False,
             "bound": np.nan, "total": float(whole @ settings.bars.weights), "gap": 0.0, "turned": 0.0,
             "pressed": np.max([p for _, p in checks], axis=0),
         }  # fmt: skip
@@ -103,14 +103,14 @@ def _least(demand: Floats, h: float, axes: Floats, s: Strengths, settings: Setti
     """Least areas (b,) with which one set of resultants is carried; None where none do."""
     there = np.isfinite(axes)
     for fc, cracked in ((s.fc_uncracked, False), (s.fc_cracked, True)):
-        total, forces = least_in_layers(
+        found = least_in_layers(
             demand, h, axes[there], settings.bars.angles[there], fc, weights=settings.bars.weights[there],
             compressed_bars=s.compressed,
         )  # fmt: skip
-        if not np.isfinite(total):
+        if not np.isfinite(found.total):
             continue
         out = np.zeros(len(axes))
-        out[there] = np.maximum(forces, 0.0) / s.f_yd_deep * _MORE
+        out[there] = np.maximum(found.forces, 0.0) / s.f_yd_deep * _MORE
         if cracked or not _pulls(demand, h, axes, out, s, settings):
             return out
     return None
@@ -152,8 +152,12 @@ def _field(
     pressed[there] = np.maximum(-state[0], 0.0)
     scale = max(float(np.abs(demand[:3]).max()), float(np.abs(demand[3:]).max()) / h, 1.0)
     angles, capacity = settings.bars.angles[there], s.f_yd_deep * area[there]
-    wrong = layered_violation(demand, axes[there], angles, state[0], capacity, s.compressed, state[1], fc, h)
-    return max(wrong, 0.0) / scale, pressed
+    y, t = equal_layers(len(state[1]))
+    wrong = layered_violations(
+        demand[None], np.array([h]), axes[None, there], angles, state[0][None], capacity[None], state[1][None],
+        np.full((1, len(t)), fc), y, t, pressed=s.compressed,
+    )  # fmt: skip
+    return max(float(wrong[0]), 0.0) / scale, pressed
 
 
 def compression_frame(

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.design.pressed import in_many_layers
+from sandwich.design.rows import Fields, Rows, fields_of, strained, witness_of
 from sandwich.design.settings import Settings
 from sandwich.mechanics import certificate, settle, threelayer
 from sandwich.mechanics.anydirection import least_forces
@@ -19,71 +21,6 @@ Floats = NDArray[np.float64]
 Designed = tuple[Floats, Floats, Floats, Floats, NDArray[np.int64], NDArray[np.bool_]]
 _TURNS: Final = 4
 _ROUNDS: Final = 4  # joint designs of a point whose combinations lose the strain of their strengths
-
-
-@dataclass(frozen=True)
-class Rows:
-    """The designed rows of a block: p points times k combinations, one after another; b bar layers.
-
-    Attributes
-    ----------
-    demand : ndarray, shape (r, 6)
-        Resultants that the method looks at [N/mm, N].
-    h, axes, angles : ndarray, shapes (r,), (r, b), (b,)
-        Section: thickness and bar axes [mm], directions [rad].
-    status : ndarray of int, shape (r,)
-        Status code of `threelayer`; forces and thicknesses are zero where it is not OK.
-    strains : ndarray, shape (r, 2, 3)
-        Dual strains of the layers as tensors [-].
-    witness : Witness
-        Bars, layers and strengths.
-    bound : ndarray, shape (r,)
-        Lower bound of the weighted total of each row by itself [N/mm].
-    f_yd : ndarray, shape (r,)
-        Design strength of the bars [MPa].
-    turned : ndarray, shape (r,)
-        Largest angle between compression in a cracked layer and in the uncracked elastic shell, over the one at
-        which the layer has the strength it was given, or over the greatest that the rule allows; zero without one [-].
-    deep : ndarray of bool, shape (r,)
-        Rows with the lower strengths of a standard that reduces them by the strain of the bars.
-    even : ndarray of bool, shape (r,)
-        Rows with bars of equal weight, since layers do not fit with those asked for.
-    """
-
-    demand: Floats
-    h: Floats
-    axes: Floats
-    angles: Floats
-    status: NDArray[np.int64]
-    strains: Floats
-    witness: certificate.Witness
-    bound: Floats
-    f_yd: Floats
-    turned: Floats
-    deep: NDArray[np.bool_]
-    even: NDArray[np.bool_]
-
-    @property
-    def ok(self) -> NDArray[np.bool_]:
-        """Rows with a field."""
-        return np.asarray(self.status == threelayer.OK)
-
-    def violation(self, capacity: Floats, method: str) -> Floats:
-        """Largest violation of each row over max(|n|, |m|/h, 1 N/mm) with bars of some capacity (r, b) [N/mm]."""
-        found = certificate.violations(
-            self.demand, self.h, self.axes, self.angles, capacity, self.witness, moments=method != "membrane"
-        )
-        moment = np.abs(self.demand[:, 3:]).max(1) / self.h
-        scale = np.maximum(np.maximum(np.abs(self.demand[:, :3]).max(1), moment), 1.0)
-        return np.where(self.ok, found.largest / scale, np.inf)
-
-
-def witness_of(
-    demand: Floats, h: Floats, axes: Floats, angles: Floats, forces: Floats, t: Floats, fc: Floats
-) -> certificate.Witness:
-    """Witness of rows from their bar forces (r, b), layer thicknesses (r, 2) and strengths (r, 2)."""
-    bottom, top = threelayer.layer_tensors(demand, h, axes, angles, forces, t)
-    return certificate.Witness(forces, bottom, top, t[:, 0], t[:, 1], fc[:, 0], fc[:, 1])
 
 
 def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings) -> Rows:
@@ -108,7 +45,7 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
     again = np.zeros(p * k, dtype=bool)
     if any(s.by_strain for s in strengths):
         force, t = out[0].reshape(p, k, -1), out[1].reshape(p, k, 2)
-        again = ~_strained(demand.reshape(p, k, 6), force, t, strengths, h, axes).ravel() & np.isfinite(demand.sum(1))
+        again = ~strained(demand.reshape(p, k, 6), force, t, strengths, h, axes).ravel() & np.isfinite(demand.sum(1))
         second = _designed(
             demand[again], depth[again], bars[again], np.minimum(cracked, whole)[again], whole[again], settings
         )
@@ -129,15 +66,8 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
         demand[:, None], depth, bars, angles, t[:, None], strains[:, None], weights=settings.bars.weights
     )
     held = np.where(status == threelayer.OK, bound, 0.0)
-    return Rows(demand, depth, bars, angles, status, strains, witness, held, f_yd, use, again, even)
-
-
-def _strained(
-    demand: Floats, force: Floats, t: Floats, strengths: list[Strengths], h: Floats, axes: Floats
-) -> NDArray[np.bool_]:
-    """Whether bars pull and reach the strain that the higher strengths ask for, shape (p, k)."""
-    pulls = force.max(2) > 1e-6 * np.maximum(np.abs(demand[..., :3]).max(2), 1.0)
-    return np.asarray(pulls & (compressed_depth(force, t, strengths, h, axes) <= 1.0))
+    nowhere = np.zeros(p * k, dtype=bool)
+    return Rows(demand, depth, bars, angles, status, strains, witness, held, nowhere, f_yd, use, again, even)
 
 
 def _by_angle(
@@ -219,63 +149,32 @@ def _designed(demand: Floats, h: Floats, axes: Floats, cracked: Floats, whole: F
     return forces.copy(), t.copy(), fc, strains, status, even
 
 
-def compressed_depth(force: Floats, t: Floats, strengths: list[Strengths], h: Floats, axes: Floats) -> Floats:
-    """Neutral axis depth over the greatest at which pulling bars yield; forces (p, k, b), thicknesses (p, k, 2)."""
-    block = np.array([s.block for s in strengths])
-    limit = np.array([s.depth_limit for s in strengths])
-    worst = np.zeros(force.shape[:2])
-    for i in range(force.shape[2]):
-        low, middle = np.nan_to_num(axes[:, i]) >= 0.0, np.abs(axes[:, i]) < 0.1 * h
-        far = np.where(low[:, None], t[:, :, 1], t[:, :, 0])
-        # a curtain at mid-depth may have either layer before it: the thicker, at its smaller depth
-        far = np.where(middle[:, None], t.max(2), far)
-        d = h / 2 + np.where(middle, -1.0, 1.0) * np.abs(axes[:, i])
-        pulls = force[:, :, i] > 1e-6 * force.max(2)
-        ratio = far / block / np.where(np.isfinite(d), d, np.inf)[:, None] / limit
-        worst = np.maximum(worst, np.where(pulls, ratio, 0.0))
-    return worst
-
-
-@dataclass(frozen=True)
-class Fields:
-    """Stress fields of p points for k combinations and the steel they ask for.
-
-    Attributes
-    ----------
-    rows : Rows
-        The fields: of single combinations, or of the joint design within its bars.
-    area, envelope : ndarray, shape (p, b)
-        Steel by strength, and the largest of the designs of single combinations [mm2/mm].
-    bound : ndarray, shape (p,)
-        Lower bound of the weighted area [mm2/mm].
-    gap : ndarray, shape (p,)
-        Largest distance of a single combination's steel from its own lower bound, over the heaviest one's.
-    """
-
-    rows: Rows
-    area: Floats
-    envelope: Floats
-    bound: Floats
-    gap: Floats
-
-
 def stress_fields(combined: Floats, strengths: list[Strengths], h: Floats, axes: Floats, settings: Settings) -> Fields:
     """Fields of each combination by itself, and of all together where the zone asks for that."""
     p, k, _ = combined.shape
     rows = design_combined(combined, strengths, h, axes, settings)
-    force = rows.witness.bars.reshape(p, k, -1)
-    f_yd = rows.f_yd.reshape(p, k)
-    total, bound = force @ settings.bars.weights, rows.bound.reshape(p, k)
-    gap = ((total - bound) / np.maximum(total.max(1), 1e-3)[:, None]).max(1)
-    membrane, moment = np.abs(combined[:, :, :3]).max((1, 2)), np.abs(combined[:, :, 3:6]).max((1, 2))
-    tiny = 1e-8 * np.maximum(membrane, moment / h)  # what rounding leaves where no bar is needed
-    envelope = (np.where(force > tiny[:, None, None], force, 0.0) / f_yd[:, :, None]).max(1)
-    single = Fields(rows, envelope, envelope, (bound / f_yd).max(1), gap)
+    single = fields_of(rows, p, settings.bars.weights)
+    layered = in_many_layers(single, strengths, settings) if settings.method == "sandwich" else single
     if not settings.together or k == 1:
-        return single
+        return layered
     if settings.method == "membrane":
         return _together_in_plane(single, strengths, h, settings)
-    return _together(single, strengths, h, settings)
+    return _cheaper(_together(single, strengths, h, settings), layered, settings)
+
+
+def _cheaper(joint: Fields, single: Fields, settings: Settings) -> Fields:
+    """The joint design, and single ones where their envelope needs less steel since they have many layers."""
+    p = len(joint.area)
+    k = len(joint.rows.h) // p
+    total = single.area @ settings.bars.weights
+    failing = ~joint.rows.ok.reshape(p, k).all(1)
+    less = failing | (total < joint.area @ settings.bars.weights * (1.0 - 1e-9))
+    less &= single.rows.ok.reshape(p, k).all(1)
+    return replace(
+        joint, rows=joint.rows.mixed(single.rows, np.repeat(less, k)),
+        area=np.where(less[:, None], single.area, joint.area), envelope=single.envelope,
+        bound=np.where(less, single.bound, joint.bound), gap=single.gap, any_layers=less & single.any_layers,
+    )  # fmt: skip
 
 
 def _together(single: Fields, strengths: list[Strengths], h: Floats, settings: Settings) -> Fields:
@@ -293,7 +192,7 @@ def _together(single: Fields, strengths: list[Strengths], h: Floats, settings: S
     demand, axes = rows.demand.reshape(p, k, 6), rows.axes[::k]
     cracked = np.array([s.fc_cracked for s in strengths])
     fields, area, bound = whole.copy(), single.area.copy(), single.bound.copy()
-    strength, strained = f_yd.copy(), any(s.by_strain for s in strengths)
+    strength, by_strain = f_yd.copy(), any(s.by_strain for s in strengths)
     todo = np.flatnonzero(rows.ok.reshape(p, k).all(1))
     for turn in range(_ROUNDS):
         if not len(todo):
@@ -307,9 +206,9 @@ def _together(single: Fields, strengths: list[Strengths], h: Floats, settings: S
         new = np.zeros((len(todo), b))
         new[:, there] = joint.forces / f_yd[todo, :1]
         bad = np.zeros((len(todo), k), dtype=bool)
-        if strained:
+        if by_strain:
             own = found[:, :, :b], found[:, :, b : b + 2]
-            bad = ~(_strained(demand[todo], *own, strengths, h[todo], axes[todo]) | deep[todo])
+            bad = ~(strained(demand[todo], *own, strengths, h[todo], axes[todo]) | deep[todo])
         lost = (joint.rounds > 0) & bad.any(1)
         better = ~lost & ((turn == 0) | (new @ weights < area[todo] @ weights * (1.0 - 1e-9)))
         at = todo[better]
@@ -392,7 +291,7 @@ def _together_in_plane(single: Fields, strengths: list[Strengths], h: Floats, se
     better = np.isfinite(found.total) & (2.0 * t <= h[good, None]).all(1)
     if any(s.by_strain for s in strengths):
         both = np.stack([t, t], axis=-1)
-        better &= _strained(demand[good], forces, both, strengths, h[good], axes[good]).all(1)
+        better &= strained(demand[good], forces, both, strengths, h[good], axes[good]).all(1)
     better &= F @ settings.bars.weights <= single.area[good] * f_yd[good, :1] @ settings.bars.weights * (1.0 - 1e-9)
     at = good[better]
     area, bound = single.area.copy(), single.bound.copy()

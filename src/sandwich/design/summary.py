@@ -34,6 +34,8 @@ class Certificate:
         Zones with averaged peaks, and how many points.
     joint : tuple of str
         Zones designed for all combinations together, with saving and distance from the least.
+    any_layers : int
+        Points whose lower bound holds for any number of layers.
     even : int
         Points designed with bars of equal weight, since layers do not fit with those asked for.
     """
@@ -50,6 +52,7 @@ class Certificate:
     partial: tuple[str, ...] = ()
     averages: tuple[str, ...] = ()
     joint: tuple[str, ...] = ()
+    any_layers: int = 0
     even: int = 0
 
 
@@ -81,6 +84,7 @@ def certificate_of(
         single_worst=float(own.max(initial=0.0)),
         partial=tuple(f"{name}: {PARTS[m]}" for name, m in (methods or {}).items() if m in PARTS),
         averages=tuple(f"{name}: {count}" for name, count in (averages or {}).items() if count),
+        any_layers=int(sum(u.any_layers.sum() for u in parts)),
         even=int(sum(u.even.sum() for u in parts)),
         joint=tuple(_saving(name, u) for name, u in (joint or {}).items()),
     )
@@ -107,11 +111,17 @@ def certificate_lines(c: Certificate) -> list[str]:
     single = f"median {_percent(c.single_median)}, worst {_percent(c.single_worst)}"
     together = f"median {_percent(c.gap_median)}, 95 % of the points within {_percent(c.gap_95)}"
     of = "the heaviest one, or of all together" if c.joint else "the heaviest one"
+    every = "any stress field of these strengths, in any number of layers"
+    here = f"{every} at {c.any_layers} points, at the others for fields in layers of the thicknesses found"
+    bound = (
+        every if c.any_layers == c.points - c.failed else here if c.any_layers else "layers of the thicknesses found"
+    )
     lines = [
         f"{c.certified} of {c.points} points certified for every combination: {field}; {proof}",
         f"{failed}, without steel; points with steel and without a witness: {c.uncertified}",
-        f"Steel of each combination by itself: {single} above its lower bound at these layer thicknesses",
-        f"Steel of all combinations: {together} above the lower bound of {of}, at the thicknesses found",
+        f"Steel of each combination by itself: {single} above its lower bound",
+        f"Steel of all combinations: {together} above the lower bound of {of}",
+        f"The lower bound holds for {bound}",
     ]
     if c.joint:
         lines.append(f"Steel for all combinations together saves against their envelope: {'; '.join(c.joint)}")

@@ -15,7 +15,8 @@ from typing import TYPE_CHECKING, Any, Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.fields import Fields, compressed_depth, stress_fields
+from sandwich.design.fields import stress_fields
+from sandwich.design.rows import Fields, compressed_depth
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear, raise_bars, shear_rows
 from sandwich.mechanics import threelayer
@@ -76,6 +77,8 @@ class Ultimate:
     axial, axial_limit, axial_by : ndarray, shape (p,)
         Principal compression of the membrane forces and the one a section carries with the least eccentricity [N/mm],
         where they are nearest, and the combination.
+    any_layers : ndarray of bool, shape (p,)
+        Points whose bound and gap hold for any number of layers, and not only at the thicknesses found.
     even : ndarray of bool, shape (p,)
         Points with a combination whose layers fit with bars of equal weight alone.
     turn : ndarray, shape (p,)
@@ -111,6 +114,7 @@ class Ultimate:
     axial: Floats
     axial_limit: Floats
     axial_by: Ints
+    any_layers: NDArray[np.bool_]
     even: NDArray[np.bool_]
     turn: Floats
     shear: ShearCheck
@@ -303,6 +307,7 @@ def _block(
         axial=axial,
         axial_limit=axial_limit,
         axial_by=axial_by,
+        any_layers=found.any_layers & ~failed & (status == threelayer.OK).all(1),
         even=np.asarray(rows.even.reshape(p, k).any(axis=1)),
         turn=np.full(p, settings.bars.top_turn),
         shear=checked,

@@ -21,7 +21,7 @@ from sandwich.design.ultimate import (
     fields_and_links,
     least_steel,
 )
-from sandwich.mechanics import threelayer
+from sandwich.mechanics import manylayers, threelayer
 from sandwich.mechanics.certificate import dyads
 from sandwich.mechanics.plate import wood_armer
 from sandwich.resultants import COMPONENTS
@@ -171,6 +171,9 @@ def _field(sheet: Sheet, found: Loaded, given: Floats, j: int, h: float, axes: F
         n[:] = 0.0
     if settings.method == "membrane":
         m[:] = 0.0
+    if rows.layered is not None and j in rows.layered.at:
+        _many_layers(sheet, found, j, h, axes, settings)
+        return
     yb, yt = (h - tb) / 2, (h - tt) / 2
     sheet.add(
         Step("Layers", "thickness = compression / strength", "y_b = (h - t_b)/2, y_t = (h - t_t)/2, Y = y_b + y_t",
@@ -216,6 +219,50 @@ def _field(sheet: Sheet, found: Loaded, given: Floats, j: int, h: float, axes: F
              "sum f d d' + C_b + C_t = n, sum f e d d' + C_b y_b - C_t y_t = m",
              (*quantities(COMPONENTS[:3], held_n, "kN/m"), *quantities(COMPONENTS[3:6], held_m / 1e3, "kNm/m")),
              (Quantity("largest violation", violation, "of max(|n|, |m|/h, 1 N/mm)"),))
+    )  # fmt: skip
+
+
+def _many_layers(sheet: Sheet, found: Loaded, j: int, h: float, axes: Floats, settings: Settings) -> None:
+    """The field of a row that needs less steel, or has a field at all, in many layers."""
+    rows = found.fields.rows
+    assert rows.layered is not None
+    q = int(np.flatnonzero(rows.layered.at == j)[0])
+    stress, fc, f = rows.layered.stress[q], rows.layered.fc[q], rows.witness.bars[j]
+    y, t = manylayers.depths()
+    there, half = np.isfinite(axes), len(t) // 2
+    bars = tuple(b for b, there_ in zip(settings.names, there, strict=True) if there_)
+    sheet.add(
+        Step(f"Layers: {len(t)}, thin at the faces, since three ask for more steel", "lower bound theorem",
+             "stress constant in each layer", quantities(("h",), np.array([h]), "mm"),
+             quantities(("fc of the bottom half", "fc of the top half"), fc, "MPa"))
+    )  # fmt: skip
+    bound = Quantity("lower bound", float(rows.bound[j]), "kN/m")
+    sheet.add(
+        Step("Bar forces", _SOURCE[settings.method], "least total, every layer free of tension",
+             quantities(tuple(f"e {b}" for b in bars), axes[there], "mm"),
+             (*quantities(tuple(f"f {b}" for b in bars), f[there], "kN/m"),
+              Quantity("total", float(f.sum()), "kN/m"), bound))
+    )  # fmt: skip
+    mean, radius = (stress[:, 0] + stress[:, 1]) / 2, np.hypot((stress[:, 0] - stress[:, 1]) / 2, stress[:, 2])
+    strut = f"equilibrium; {settings.standard.name}, {settings.standard.clauses['layers']}"
+    for face, own, strength in zip(settings.faces, (slice(None, half), slice(half, None)), fc, strict=True):
+        force, couple = h * t[own] @ stress[own], h * h * (t * y)[own] @ stress[own]
+        sheet.add(
+            Step(f"Concrete of the half at the {face}", strut, "-sigma_2 <= fc, sigma_1 <= 0",
+                 (*quantities(("c_x", "c_y", "c_xy"), force, "kN/m"),
+                  *quantities(("couple x", "couple y", "couple xy"), couple / 1e3, "kNm/m")),
+                 quantities(("greatest sigma_1", "least sigma_2", "fc"),
+                            np.array([(mean + radius)[own].max(), (mean - radius)[own].min(), strength]), "MPa"))
+        )  # fmt: skip
+    d = dyads(settings.bars.angles)
+    held_n = f @ d + h * t @ stress
+    held_m = (f * np.nan_to_num(axes)) @ d + h * h * (t * y) @ stress
+    sheet.add(
+        Step("Equilibrium of the field", "certificate: bars and concrete against the resultants",
+             "sum f d d' + sum t C = n, sum f e d d' + sum t y C = m",
+             (*quantities(COMPONENTS[:3], held_n, "kN/m"), *quantities(COMPONENTS[3:6], held_m / 1e3, "kNm/m")),
+             (Quantity("largest violation", float(rows.violation(rows.witness.bars, settings.method)[j]),
+                       "of max(|n|, |m|/h, 1 N/mm)"),))
     )  # fmt: skip
 
 

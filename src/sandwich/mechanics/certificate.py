@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 Floats = NDArray[np.float64]
+_WITHIN: Final = 5  # places through a layer at which a mechanism is looked at
 MIDDLE: Final = 0.1  # of the thickness: bars nearer to mid-depth belong to both halves
 
 
@@ -233,8 +234,8 @@ def sides_of(axes: ArrayLike, h: ArrayLike) -> NDArray[np.int64]:
 def keeps_cracked_rule(forces: Floats, axes: Floats, h: float, fc: Floats, fc_cracked: float) -> bool:
     """Whether no half whose bars pull counts on more than the strength of cracked concrete.
 
-    `fc` (layers,) are the strengths that equal layers from the bottom up count on [MPa]. Of bars near mid-depth one
-    half at least is cracked.
+    `fc` (layers,) are the strengths that layers from the bottom up count on [MPa], half of them in each half. Of bars
+    near mid-depth one half at least is cracked.
     """
     pulls = forces > 1e-6 * max(float(np.abs(forces).max(initial=0.0)), 1e-9)
     sides, middle = sides_of(axes, h), len(fc) // 2
@@ -243,39 +244,99 @@ def keeps_cracked_rule(forces: Floats, axes: Floats, h: float, fc: Floats, fc_cr
     return bool(of_faces and (weak[1] or weak[-1] or not (pulls & (sides == 0)).any()))
 
 
-def layered_violation(
-    demand: Floats, axes: Floats, angles: Floats, forces: Floats, capacity: Floats, pressed: float, stress: Floats,
-    fc: ArrayLike, h: float,
-) -> float:  # fmt: skip
-    """Largest violation of a field in many layers that one set of resultants is to be carried by.
+def layered_violations(
+    demand: Floats, h: Floats, axes: Floats, angles: Floats, forces: Floats, capacity: Floats, stress: Floats,
+    fc: Floats, y: Floats, t: Floats, *, pressed: float = 0.0,
+) -> Floats:  # fmt: skip
+    """Largest violation of fields in many layers that resultants are to be carried by.
 
     Parameters
     ----------
-    demand : ndarray, shape (6,)
+    demand : ndarray, shape (r, 6)
         nx ny nxy [N/mm], mx my mxy [N].
-    axes, angles, forces, capacity : ndarray, shape (b,)
-        Bar axes [mm], directions [rad], forces and strengths [N/mm].
+    h : ndarray, shape (r,)
+        Thickness [mm].
+    axes, forces, capacity : ndarray, shape (r, b)
+        Bar axes, nan where there is no bar [mm], forces and strengths [N/mm].
+    angles : ndarray, shape (b,)
+        Directions of the bars [rad].
+    stress : ndarray, shape (r, layers, 3)
+        Stresses of the layers of concrete from the bottom up [MPa].
+    fc : ndarray, shape (r, layers)
+        Strength of the concrete [MPa].
+    y, t : ndarray, shape (layers,)
+        Middles of the layers, positive towards the bottom, and their thickness, both over h.
     pressed : float
         Part of their strength that bars carry in compression [-].
-    stress : ndarray, shape (layers, 3)
-        Stresses of equal layers of concrete from the bottom up [MPa].
-    fc : array_like, shape () or (layers,)
-        Strength of the concrete [MPa].
+
+    Returns
+    -------
+    ndarray, shape (r,)
+        Of equilibrium, of the strength of bars and of the concrete, which carries no tension [N/mm].
+
+    References
+    ----------
+    Lower bound theorem of limit analysis; six equations of equilibrium.
+    """
+    d, present = dyads(angles), np.isfinite(axes)
+    arm = np.where(present, axes, 0.0) / h[:, None]
+    balance = np.empty((len(demand), 6))
+    balance[:, :3] = demand[:, :3] - forces @ d - h[:, None] * np.einsum("l,rli->ri", t, stress)
+    couple = (arm * forces) @ d + h[:, None] * np.einsum("l,rli->ri", t * y, stress)
+    balance[:, 3:] = demand[:, 3:] / h[:, None] - couple
+    mean, half = (stress[..., 0] + stress[..., 1]) / 2, (stress[..., 0] - stress[..., 1]) / 2
+    radius = np.hypot(half, stress[..., 2])
+    most = np.where(present, capacity, 0.0)
+    of_bars = np.maximum(forces - most, -forces - pressed * most).max(1, initial=0.0)
+    of_concrete = (t * np.maximum(mean + radius, radius - mean - fc)).max(1) * h
+    return np.asarray(np.maximum(np.maximum(np.abs(balance).max(1), of_bars), of_concrete))
+
+
+def layered_bound(
+    resultants: Floats, h: float, axes: Floats, angles: Floats, fc: Floats, mechanisms: Floats, *,
+    weights: Floats, pressed: float = 0.0,
+) -> float:  # fmt: skip
+    """Least weighted total of bars that any field, in any number of layers, can have, by the work of mechanisms.
+
+    Parameters
+    ----------
+    resultants, mechanisms : ndarray, shape (k, 6)
+        nx ny nxy [N/mm], mx my mxy [N] of combinations that the same bars serve; eps_x, eps_y, gamma_xy of mid-depth
+        and curvatures [1/mm] proposed for each. Any proposal gives a bound.
     h : float
         Thickness [mm].
+    axes, angles, weights : ndarray, shape (b,)
+        Bar axes, positive towards the bottom [mm], directions [rad], weights in the total [-].
+    fc : ndarray, shape (layers,)
+        Strength of equal layers of concrete from the bottom up [MPa].
+    pressed : float
+        Part of their strength that bars carry in compression [-].
 
     Returns
     -------
     float
-        Of equilibrium, of the strength of bars and of the concrete, which carries no tension [N/mm].
+        Lower bound [N/mm], zero or more; inf where no bars suffice.
+
+    Notes
+    -----
+    Work of the resultants, less that of concrete that crushes, over that of bars of unit weight. The work of the
+    concrete is convex through the depth: the trapezoidal rule gives it too large, the bound too small.
+
+    References
+    ----------
+    Upper bound theorem of limit analysis.
     """
-    t, fc = h / len(stress), np.asarray(fc, dtype=float)
-    y = h / 2 - t * (np.arange(len(stress)) + 0.5)
-    bars = forces[:, None] * dyads(angles)
-    residual = np.concatenate(
-        [demand[:3] - bars.sum(0) - t * stress.sum(0), (demand[3:] - axes @ bars - t * y @ stress) / h]
-    )
-    mean, radius = (stress[:, 0] + stress[:, 1]) / 2, np.hypot((stress[:, 0] - stress[:, 1]) / 2, stress[:, 2])
-    of_bars, of_concrete = [forces - capacity, -forces - pressed * capacity], [mean + radius, radius - mean - fc]
-    wrong = [np.abs(residual), *of_bars, *(t * w for w in of_concrete)]
-    return float(np.max(np.concatenate([np.atleast_1d(w) for w in wrong])))
+    ends = h / 2 - h / len(fc) * np.arange(len(fc) + 1)
+    y = np.linspace(ends[:-1], ends[1:], _WITHIN, axis=-1)
+    strain = mechanisms[:, None, None, :3] + y[..., None] * mechanisms[:, None, None, 3:]
+    mean = (strain[..., 0] + strain[..., 1]) / 2
+    radius = np.hypot((strain[..., 0] - strain[..., 1]) / 2, strain[..., 2] / 2)
+    crush = np.maximum(radius - mean, 0.0) + np.maximum(-radius - mean, 0.0)
+    held = (-np.trapezoid(crush, y, axis=-1) * fc).sum()
+    d = dyads(angles)
+    of_bars = mechanisms[:, :3] @ d.T + axes * (mechanisms[:, 3:] @ d.T)
+    asked = (np.maximum(of_bars, 0.0) + pressed * np.maximum(-of_bars, 0.0)).sum(0) / weights
+    work, most = float((resultants * mechanisms).sum() - held), float(asked.max(initial=0.0))
+    if not work > 0.0:
+        return 0.0
+    return work / most if most > 0.0 else np.inf

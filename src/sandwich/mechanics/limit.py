@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy.sparse import csc_matrix, kron, vstack
 
-from sandwich.mechanics.certificate import sides_of
+from sandwich.mechanics.certificate import layered_bound, sides_of
 
 Floats = NDArray[np.float64]
 LAYERS: Final = 40
@@ -93,10 +93,9 @@ def _solve(price: Floats, rows: list[Any], right: list[Floats], cones: list[Any]
     return solver.solve()
 
 
-def _depths(h: float, layers: int) -> tuple[Floats, float]:
-    """Middles of the layers from the bottom up, positive towards the bottom [mm], and their thickness."""
-    t = h / layers
-    return np.asarray(h / 2 - t * (np.arange(layers) + 0.5)), t
+def equal_layers(count: int) -> tuple[Floats, Floats]:
+    """Middles of equal layers from the bottom up, positive towards the bottom, and their thickness, both over h."""
+    return 0.5 - (np.arange(count) + 0.5) / count, np.full(count, 1.0 / count)
 
 
 def load_factor(
@@ -145,7 +144,7 @@ def load_factor(
     load = np.asarray(resultants, dtype=float)
     e, angles, force = (np.asarray(v, dtype=float) for v in (e, angles, force))
     b = e.size
-    y, t = _depths(h, layers)
+    y, t = h * equal_layers(layers)[0], h / layers
     profile = np.broadcast_to(np.asarray(fc, dtype=float), (layers,))
     top = float(profile.max())
     units = np.array([1.0, 1.0, 1.0, h, h, h]) * top * h  # equations and loads in parts of the section's strength
@@ -265,17 +264,43 @@ def _upper(
     return float(((np.repeat(fc, each) * crush).mean() * h + held) / work)
 
 
+@dataclass(frozen=True)
+class LeastSteel:
+    """Least bars of a section in many layers.
+
+    Attributes
+    ----------
+    total, bound : float
+        Weighted total [N/mm], inf where no bars suffice, and the one that no field in any layers goes below.
+    forces : ndarray, shape (b,)
+        Strengths A_s f_y of the bars [N/mm].
+    bars : ndarray, shape (k, b)
+        Bar forces in each combination [N/mm].
+    concrete : ndarray, shape (k, layers, 3)
+        Stresses of the layers from the bottom up [MPa].
+    fc : ndarray, shape (layers,)
+        Strength that the layers count on [MPa].
+    """
+
+    total: float
+    bound: float
+    forces: Floats
+    bars: Floats
+    concrete: Floats
+    fc: Floats
+
+
 def least_steel(
     resultants: ArrayLike,
     h: float,
     e: ArrayLike,
     angles: ArrayLike,
-    fc: float,
+    fc: ArrayLike,
     *,
     weights: ArrayLike | None = None,
     compressed_bars: float = 1.0,
     layers: int = LAYERS,
-) -> tuple[float, Floats]:
+) -> LeastSteel:
     """Least bars with which a section in many layers carries all of several resultants.
 
     Parameters
@@ -286,8 +311,8 @@ def least_steel(
         Thickness [mm].
     e, angles : array_like, shape (b,)
         Bar axes, positive towards the bottom [mm], and directions [rad].
-    fc : float
-        Strength of the concrete [MPa].
+    fc : array_like, shape () or (layers,)
+        Strength of the concrete, of each layer from the bottom up where they differ [MPa].
     weights : array_like, shape (b,), optional
         Weight of each bar in the total; 1 by default.
     compressed_bars : float
@@ -297,20 +322,26 @@ def least_steel(
 
     Returns
     -------
-    total : float
-        Least weighted total [N/mm]; inf where no bars suffice.
-    forces : ndarray, shape (b,)
-        Strengths A_s f_y of the bars [N/mm].
+    LeastSteel
+        Bars with the fields that prove them enough, and the bound by the mechanisms dual to these.
 
     References
     ----------
-    Lower bound theorem of limit analysis, as a second-order cone program.
+    Lower and upper bound theorems of limit analysis, as a second-order cone program.
+
+    Examples
+    --------
+    >>> least = least_steel([0, 0, 0, 60e3, 0, 0], 250.0, [90.0], [0.0], 15.0, compressed_bars=0.0)
+    >>> round(least.bound, 1), round(least.total, 1)
+    (292.1, 292.5)
     """
     loads = np.atleast_2d(np.asarray(resultants, dtype=float))
     e, angles = np.asarray(e, dtype=float), np.asarray(angles, dtype=float)
     k, b = len(loads), e.size
-    y, t = _depths(h, layers)
-    units = np.array([1.0, 1.0, 1.0, h, h, h]) * fc * h
+    y, t = h * equal_layers(layers)[0], h / layers
+    profile = np.broadcast_to(np.asarray(fc, dtype=float), (layers,))
+    top = float(profile.max())
+    units = np.array([1.0, 1.0, 1.0, h, h, h]) * top * h
     size = b + k * b + 3 * layers * k
     first = b + k * b
     balance, limit = np.zeros((6 * k, size)), np.zeros((2 * k * b, size))
@@ -327,16 +358,21 @@ def least_steel(
         limit[2 * b * c : 2 * b * c + b, :b] = -np.eye(b)
         limit[2 * b * c + b : 2 * b * (c + 1), bars] = -np.eye(b)
         limit[2 * b * c + b : 2 * b * (c + 1), :b] = -compressed_bars * np.eye(b)
-    rows, right, cones = _concrete(k, np.ones(layers), first, size)
+    rows, right, cones = _concrete(k, profile / top, first, size)
     price = np.zeros(size)
-    price[:b] = 1.0 if weights is None else np.asarray(weights, dtype=float)
+    weight = np.ones(b) if weights is None else np.asarray(weights, dtype=float)
+    price[:b] = weight
     found = _solve(
         price,
         [csc_matrix(balance), csc_matrix(limit), *rows],
         [(loads / units).ravel(), np.zeros(2 * k * b), *right],
-        [clarabel.ZeroConeT(6 * k), clarabel.NonnegativeConeT(2 * k * b), *cones],
+        [clarabel.ZeroConeT(6 * k), *([clarabel.NonnegativeConeT(2 * k * b)] if b else []), *cones],
     )
+    mechanisms = -np.array(found.z)[: 6 * k].reshape(k, 6) / np.array([1.0, 1.0, 1.0, h, h, h])
+    bound = layered_bound(loads, h, e, angles, profile, mechanisms, weights=weight, pressed=compressed_bars)
     if "Solved" not in str(found.status):
-        return np.inf, np.full(b, np.nan)
-    forces = np.array(found.x)[:b] * fc * h
-    return float(price[:b] @ forces), forces
+        nothing = np.full((k, layers, 3), np.nan)
+        return LeastSteel(np.inf, bound, np.full(b, np.nan), np.full((k, b), np.nan), nothing, profile)
+    x = np.array(found.x)
+    forces, concrete = x[:b] * top * h, x[first:].reshape(k, layers, 3) * top
+    return LeastSteel(float(weight @ forces), bound, forces, x[b:first].reshape(k, b) * top * h, concrete, profile)
