@@ -22,7 +22,7 @@ from sandwich.mechanics.crack import FaceCrack, along, principal
 from sandwich.mechanics.superpose import superpose
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.resume import fresh_job
-from sandwich.serviceability import ZoneService, stored_service
+from sandwich.serviceability import ZoneService, loads_of, stored_service
 from sandwich.trace import Quantity, Sheet, Step, recording
 
 if TYPE_CHECKING:
@@ -88,13 +88,19 @@ def explain_crack(
     k = int(of.state.width_by[i, j]) if combination is None else service.names.index(combination)
     settings = z.settings_at(i, standard)
     ages = (bool(of.state.long[i, j]),) if combination is None else of.rule.ages
-    combined = superpose(z.cases[i : i + 1], service.factors[[k]])
+    combined = superpose(loads_of(z, service).cases[i : i + 1], service.factors[[k]])
     tried = [_crack(combined, z, i, of, settings, j, long) for long in ages]
     long, sections, crack = max(tried, key=lambda t: _width(t[2], settings, t[0]))
     with recording() as sheet:
         sheet.heading = "Resultants"
         for step in steps_before(z, i, came, service.names[k]):
             sheet.add(step)
+        if z.bands is not None and (z.bands.cells[i] >= 0).any():
+            formula = "x: mean over the station of the x bars; y: of the y bars; nxy, mxy: mean of both"
+            sheet.add(
+                Step("Resultants averaged over a station of the strips", "statics of a section of that width", formula,
+                     (), resultant_quantities(combined[0, 0]))
+            )  # fmt: skip
         sheet.heading = "Cracked section"
         standard.modulus(settings.concrete, of.rule.creep if long else 0.0)
         _state_steps(sheet, combined[0, 0], sections, settings, long)

@@ -217,9 +217,11 @@ def _write_results(
     _replace_tables(job, tables, envelope, zones, owned)
     doubts = doubts_of(came)
     strengths = {z.name: standard.strengths(z.zone.concrete, z.zone.steel, "persistent") for z in zones}
-    averages = {z.name: len(z.averaged.point) for z in zones if z.averaged is not None}
+    averages = {z.name: (len(z.averaged.point), len(z.h)) for z in zones if z.averaged is not None}
     averages |= {
-        z.name: int((u.cells >= 0).any(1).sum()) for z, u in zip(zones, designed, strict=True) if z.bands is not None
+        z.name: (int((u.cells >= 0).any(1).sum()), len(z.h))
+        for z, u in zip(zones, designed, strict=True)
+        if z.bands is not None
     }
     joint = {z.name: u for z, u in zip(zones, designed, strict=True) if z.zone.together}
     certificate = certificate_of(designed, {z.name: z.zone.method for z in zones}, averages, joint)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
 from sandwich.design.added import Added, ServiceLoads, add_steel, smaller_bars, wanting
+from sandwich.design.bands import averaged_cases
 from sandwich.design.bars import Laid
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service, ServiceRule
@@ -129,12 +130,13 @@ def check_asked(job: Job, zones: list[ZoneInput], service: Combinations, faults:
 
 
 def loads_of(z: ZoneInput, service: Combinations) -> ServiceLoads:
-    """What acts on a zone in service."""
+    """What acts on a zone in service, averaged over the strips of its bars."""
     water = z.zone.service.water if z.zone.service is not None else None
     none = np.zeros(len(z.h))
     head = none if water is None else np.maximum(1e3 * water.level - z.xyz[:, 2], 0.0)
     turn = none if z.turn is None else z.turn
-    return ServiceLoads(z.cases, service.factors, service.situations, z.h, head, turn)
+    cases = z.cases if z.bands is None else averaged_cases(z.cases, z.bands)
+    return ServiceLoads(cases, service.factors, service.situations, z.h, head, turn)
 
 
 def laid_bars(z: ZoneInput, u: Ultimate, laid: ZoneBars | None, standard: Standard) -> ServiceBars:

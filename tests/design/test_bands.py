@@ -6,10 +6,13 @@ from numpy.testing import assert_allclose
 
 from conftest import write_plate
 from sandwich import BarLayers, Concrete, InputError, Steel, explain_point, run_job, try_job
+from sandwich.crack_explained import explain_crack
 from sandwich.design.bands import Bands
+from sandwich.design.service_tables import WIDTH
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
 from sandwich.incoming import bring_in
+from sandwich.mechanics.superpose import superpose
 from sandwich.model.bands import cells_of
 from sandwich.standards.en1992.standard import EN1992
 
@@ -73,7 +76,7 @@ def test_a_job_with_strips(tmp_path):
     result = run_job(job, pictures=False)
     (z,) = result.zones
     assert len(plain.steel) == len(result.steel)
-    assert result.certificate.averages == (f"plate: {(z.bands.cells >= 0).any(1).sum()}",)
+    assert result.certificate.averages == (f"plate: {(z.bands.cells >= 0).any(1).sum()} of {len(z.h)}",)
     steel = result.steel.set_index(["layer", "point"])["required [mm2/m]"]
     bottom = steel["bottom x"].reindex(z.labels).to_numpy()
     for x in np.unique(z.xyz[:, 0]):
@@ -87,6 +90,23 @@ def test_a_job_with_strips(tmp_path):
     tried = try_job(job, {"zones.plate.f_yk": "400"}).steel.set_index("layer")
     assert tried.loc["bottom x", "most before [mm2/m]"] == pytest.approx(bottom.max())
     assert tried.loc["bottom x", "most after [mm2/m]"] > bottom.max()
+    # the service state sees the same strips: resultants along the bars averaged, and said
+    job.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\n{zone}\nservice = {{ widths = {{ frequent = 0.2 }} }}\n"))
+    result = run_job(job, pictures=False)
+    cracks = result.service.cracks
+    at = str(cracks.loc[cracks[WIDTH].idxmax(), "point"])
+    found = explain_crack(job, at).sheet
+    steps = {step.title: step for _, step in found.steps}
+    (mean,) = (s for t, s in steps.items() if t.startswith("Resultants averaged over a station"))
+    (z,) = result.zones
+    i, service = list(z.labels).index(at), result.combinations.service()
+    k = service.names.index(next(q.value for q in found.answer if q.symbol == "combination"))
+    of, area = z.bands.cells[:, 0] == z.bands.cells[i, 0], z.bands.tributary
+    raw = superpose(z.cases, service.factors[[k]])[:, 0, 3]
+    value = next(q.value for q in mean.results if q.symbol == "mx")
+    assert value == pytest.approx(1e-3 * np.average(raw[of], weights=area[of]), rel=1e-9)
+    assert abs(value - 1e-3 * raw[i]) > 0.01
+    assert found.answer[0].value == pytest.approx(cracks[WIDTH].max(), rel=1e-9)
     for bad, words in (
         ("x = [2, 1]", "do not rise"),
         ("step = 1", "no edges"),

@@ -97,6 +97,35 @@ def averaged(
     )  # fmt: skip
 
 
+def averaged_cases(cases: Floats, bands: Bands) -> Floats:
+    """Resultants averaged over the cells, for the service state: elastic, where bars are not averaged as at yield.
+
+    Parameters
+    ----------
+    cases : ndarray, shape (p, c, 8)
+        Resultants of each case in the bar directions [N, mm].
+    bands : Bands
+        Which points are averaged.
+
+    Returns
+    -------
+    ndarray, shape (p, c, 8)
+        nx, mx over the cells of the x bars, ny, my over those of the y bars, nxy, mxy the mean of both; vx, vy and
+        points outside the cells as they are.
+
+    References
+    ----------
+    Statics of a section of the width.
+    """
+    out = cases.copy()
+    twice = replace(bands, cells=np.repeat(bands.cells[:, :2], 4, axis=1))
+    own = cases[..., [0, 3, 2, 5, 1, 4, 2, 5]]
+    means = np.where(twice.cells[:, None] >= 0, _means(own, twice), own)
+    out[..., [0, 3, 1, 4]] = means[..., [0, 1, 4, 5]]
+    out[..., [2, 5]] = (means[..., [2, 3]] + means[..., [6, 7]]) / 2
+    return out
+
+
 def _means(each: Floats, bands: Bands) -> Floats:
     """Means over the cells of (p, k, b), given to each of their points; zero outside."""
     out = np.zeros(each.shape)

@@ -59,10 +59,10 @@ class Certificate:
 def certificate_of(
     parts: list[Ultimate],
     methods: dict[str, str] | None = None,
-    averages: dict[str, int] | None = None,
+    averages: dict[str, tuple[int, int]] | None = None,
     joint: dict[str, Ultimate] | None = None,
 ) -> Certificate:
-    """Certificate of all zones; methods, averaged points and joint designs come by the zone's name."""
+    """Certificate of all zones; methods, averaged points of all points and joint designs come by the zone's name."""
     certified = np.concatenate([u.certified for u in parts])
     failed = np.concatenate([u.failing >= 0 for u in parts])
     violation = np.concatenate([u.violation for u in parts])[certified]
@@ -83,7 +83,7 @@ def certificate_of(
         single_median=float(np.median(own)) if len(own) else 0.0,
         single_worst=float(own.max(initial=0.0)),
         partial=tuple(f"{name}: {PARTS[m]}" for name, m in (methods or {}).items() if m in PARTS),
-        averages=tuple(f"{name}: {count}" for name, count in (averages or {}).items() if count),
+        averages=tuple(f"{name}: {count} of {points}" for name, (count, points) in (averages or {}).items() if count),
         any_layers=int(sum(u.any_layers.sum() for u in parts)),
         even=int(sum(u.even.sum() for u in parts)),
         joint=tuple(_saving(name, u) for name, u in (joint or {}).items()),
