@@ -91,7 +91,9 @@ def test_a_job_with_strips(tmp_path):
     assert tried.loc["bottom x", "most before [mm2/m]"] == pytest.approx(bottom.max())
     assert tried.loc["bottom x", "most after [mm2/m]"] > bottom.max()
     # the service state sees the same strips: resultants along the bars averaged, and said
-    job.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\n{zone}\nservice = {{ widths = {{ frequent = 0.2 }} }}\n"))
+    job.write_text(
+        text.replace("[zones.plate]\n", f"[zones.plate]\n{zone}\nservice = {{ widths = {{ frequent = 0.2 }} }}\n")
+    )
     result = run_job(job, pictures=False)
     cracks = result.service.cracks
     at = str(cracks.loc[cracks[WIDTH].idxmax(), "point"])

@@ -7,9 +7,11 @@ from numpy.testing import assert_allclose
 
 from conftest import write_plate
 from sandwich import run_job
+from sandwich.errors import Faults
+from sandwich.job.zone import Zone
 from sandwich.model.mesh import Mesh, corner_axes, frame
 from sandwich.model.points import make_points
-from sandwich.model.zones import Orientation
+from sandwich.model.zones import Orientation, orient
 from sandwich.resultants import COMPONENTS, rotate, turn_over
 
 REQUIRED = "required [mm2/m]"
@@ -108,3 +110,27 @@ def test_patches_end_at_kinks_thickness_steps_and_branches():
     assert sorted(fold([0, 20]).labels)[2:6] == ["2.1", "2.2", "3.1", "3.2"]
     assert len(fold([0, 0], [0.2, 0.3]).labels) == 8
     assert len(fold([0, 0], extra=([1, 0, 1.0], [1, 1, 1.0])).labels) == 12  # a wall joins: three patches a node
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_one_plane_has_one_side_wherever_walls_meet_it(seed):
+    """A box of walls with one across, elements in any order and drawn any way round: no wall changes its top face."""
+    rng, xyz, quads = np.random.default_rng(seed), {}, []
+    walls = np.array([[[0, 0], [6, 0]], [[6, 0], [6, 4]], [[6, 4], [0, 4]], [[0, 4], [0, 0]], [[3, 0], [3, 4]]])
+    for start, along in zip(walls[:, 0], walls[:, 1] - walls[:, 0], strict=True):
+        length = int(np.abs(along).max())
+        for i, z in np.ndindex(length, 3):
+            ring = [(*(start + along // length * u), v) for u, v in ((i, z), (i + 1, z), (i + 1, z + 1), (i, z + 1))]
+            ring = [xyz.setdefault(tuple(map(int, p)), len(xyz)) for p in ring]
+            quads.append(np.roll(ring[:: rng.choice([1, -1])], rng.integers(4)))
+    corners, places = rng.permutation(np.array(quads)), 1e3 * np.array(list(xyz), dtype=float)
+    e = len(corners)
+    axes = corner_axes(places, corners)
+    mesh = Mesh(np.arange(len(places)), places, np.arange(e), corners, np.full(e, 250.0), np.full(e, ""), axes)
+    zone = Zone(f_ck=30, f_yk=500, groups=["a"], direction={"along": "horizontal"})
+    normal = orient(zone, mesh, np.arange(e), "", Faults()).bars[:, 2].round(6)
+    middle = mesh.centres.round(3)
+    for axis, at in ((1, 0.0), (0, 6e3), (1, 4e3), (0, 0.0), (0, 3e3)):
+        assert len(np.unique(normal[middle[:, axis] == at], axis=0)) == 1
+    outward = [normal[middle[:, axis] == at][0, axis] for axis, at in ((1, 0.0), (0, 6e3), (1, 4e3), (0, 0.0))]
+    assert np.array_equal(outward, [-1, 1, 1, -1]) or np.array_equal(outward, [1, -1, -1, 1])

@@ -203,7 +203,10 @@ def _reading(where: str, what: str, r: Reading, units: str) -> Iterator[Doubt]:
         )
     if units and r.scale > 0.0 and r.error <= MISFIT and not 1 / SCALE < r.scale < SCALE:
         yield Doubt(
-            where, f"{what} in size", f"shear to slope of the moments: {_ratio(r.scale)}", f"the unit of {units}"
+            where,
+            f"{what} in size",
+            f"shear to slope of the moments: {_ratio(r.scale)}",
+            f"the unit of {units}, or a coarse mesh",
         )
 
 

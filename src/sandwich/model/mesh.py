@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+KINK: Final = math.cos(math.radians(15.0))  # between normals: a sharper edge is a corner
 
 
 @dataclass(frozen=True)

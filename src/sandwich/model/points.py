@@ -10,12 +10,11 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from sandwich.model.mesh import Mesh, edges
+from sandwich.model.mesh import KINK, Mesh, edges
 from sandwich.model.zones import Orientation
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-KINK = np.cos(np.radians(15.0))
 
 
 def split(corners: NDArray[Any]) -> NDArray[Any]:

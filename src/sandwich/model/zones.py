@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import difflib
+import heapq
+import itertools
 import re
 from dataclasses import dataclass
 
@@ -12,7 +14,7 @@ from numpy.typing import NDArray
 from sandwich.errors import Faults
 from sandwich.job import Job
 from sandwich.job.zone import Direction, TopSide, Zone
-from sandwich.model.mesh import Mesh, diagonal_normals, edges, frame
+from sandwich.model.mesh import KINK, Mesh, diagonal_normals, edges, frame
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -162,36 +164,47 @@ def _towards(side: TopSide, z: Floats, centres: Floats) -> Floats:
 
 
 def _consistent(mesh: Mesh, elements: Ints) -> Floats:
-    """Signs that make neighbours' normals agree; each connected part follows the majority of its elements."""
+    """Signs that make neighbours' normals agree; each connected part follows the majority of its elements.
+
+    A smooth surface is followed before its corners, and at an edge where several surfaces meet nothing is followed
+    round a corner: one plane has one side, whatever way leads from element to element.
+    """
     corners = mesh.corners[elements]
     _, edge, owner = edges(corners)
     order = np.argsort(edge, kind="stable")
     edge, owner = edge[order], owner[order]
-    first = np.flatnonzero(edge[1:] == edge[:-1])
-    neighbours: list[list[tuple[int, bool]]] = [[] for _ in elements]
     z = mesh.axes[elements, 2]
     geometric = diagonal_normals(mesh.xyz, corners)
     same = np.where(np.sum(geometric * z, axis=1) >= 0.0, 1.0, -1.0)
+    unit = geometric / np.maximum(np.linalg.norm(geometric, axis=1, keepdims=True), 1e-12)
     direction = _edge_directions(corners)
-    for i in first:
-        a, b = int(owner[i]), int(owner[i + 1])
-        # corners that run the same way round run their common edge in opposite ways
-        agree = direction[a][_key(corners, a, b)] != direction[b][_key(corners, a, b)]
-        neighbours[a].append((b, agree))
-        neighbours[b].append((a, agree))
+    neighbours: list[list[tuple[float, int, bool]]] = [[] for _ in elements]
+    for group in np.split(owner, np.flatnonzero(np.diff(edge)) + 1):
+        for a, b in itertools.combinations(group.tolist(), 2):
+            flat = abs(float(unit[a] @ unit[b]))
+            if flat < KINK and len(group) > 2:
+                continue
+            # corners that run the same way round run their common edge in opposite ways
+            agree = direction[a][_key(corners, a, b)] != direction[b][_key(corners, a, b)]
+            bend = 0.0 if flat >= KINK else 1.0 - flat
+            neighbours[a].append((bend, b, agree))
+            neighbours[b].append((bend, a, agree))
     round_ = np.zeros(len(elements))
     for seed in range(len(elements)):
         if round_[seed]:
             continue
-        round_[seed] = 1.0
-        part, queue = [seed], [seed]
+        round_[seed], part = 1.0, [seed]
+        queue = [(bend, b, 1.0 if agree else -1.0) for bend, b, agree in neighbours[seed]]
+        heapq.heapify(queue)
         while queue:
-            a = queue.pop()
-            for b, agree in neighbours[a]:
+            _, a, sign = heapq.heappop(queue)
+            if round_[a]:
+                continue
+            round_[a] = sign
+            part.append(a)
+            for bend, b, agree in neighbours[a]:
                 if not round_[b]:
-                    round_[b] = round_[a] if agree else -round_[a]
-                    part.append(b)
-                    queue.append(b)
+                    heapq.heappush(queue, (bend, b, sign if agree else -sign))
         if np.sum(round_[part] * same[part]) < 0.0:
             round_[part] *= -1.0
     return round_ * same
