@@ -17,6 +17,20 @@ from sandwich.section import BarLayers
 REQUIRED = "required [mm2/m]"
 
 
+def test_rows_that_are_the_same_may_be_left_out(plate, cli):
+    folder, want = plate.parent, run_job(plate, pictures=False).steel
+    rows = (folder / "resultants.csv").read_text().splitlines()
+    (folder / "resultants.csv").write_text("\n".join([*rows, rows[1], rows[7]]) + "\n")
+    assert 'repeated = "same" of this table' in " ".join(cli("run", plate)[2].split())
+    table = '{ file = "resultants.csv", repeated = "same" }'
+    plate.write_text(plate.read_text().replace('"resultants.csv"', table))
+    pd.testing.assert_frame_equal(run_job(plate, pictures=False).steel, want)
+    assert "the same as earlier ones" in " ".join(cli("inspect", plate, "--no-pictures")[1].split())
+    (folder / "resultants.csv").write_text("\n".join([*rows, rows[1] + "1"]) + "\n")
+    code, _, err = cli("run", plate)
+    assert (code, "repeats case G" in err) == (2, True)
+
+
 def test_a_job_runs_and_equals_the_library(cli, plate):
     code, out, err = cli("run", plate)
     assert code == 0

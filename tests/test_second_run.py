@@ -125,6 +125,44 @@ def test_a_job_is_drafted_from_an_export(name, cli, tmp_path):
     assert ("all moments, or vx and vy, with the other sign" in " ".join(out.split())) == (name != "kipft")
 
 
+HEADS = {  # case, element, node, its numbers, thickness, group
+    "German": ("Lastfall", "Element-Nr.", "Knoten", "Dicke [m]", "Gruppe"),
+    "French": ("Cas de charge", "Élément", "Nœud", "Épaisseur [m]", "Groupe"),
+    "Spanish": ("Hipótesis", "Elemento", "Nudo", "Espesor (m)", "Grupo"),
+    "Italian": ("Caso di carico", "N° elemento", "Nodo", "Spessore [m]", "Gruppo"),
+    "Portuguese": ("Caso", "Elemento", "Nó", "Espessura [m]", "Grupo"),
+}
+
+
+@pytest.mark.parametrize("language", HEADS)
+def test_headers_of_other_languages_are_drafted(language, cli, tmp_path):
+    case, element, node, thickness, group = HEADS[language]
+    folder = tmp_path / "export"
+    folder.mkdir()
+    want = run_job(write_plate(folder), pictures=False).steel
+    tables = {n: (folder / f"{n}.csv").read_text().split("\n", 1)[1] for n in ("nodes", "elements", "resultants")}
+    corners = [f"{node}{i}" for i in range(1, 5)]
+    heads = {
+        "nodes": [node, "X [m]", "Y [m]", "Z [m]"],
+        "elements": [element, *corners, thickness, group],
+        "resultants": [
+            case, element, node, "nx [kN/m]", "ny [kN/m]", "nxy [kN/m]", "mx [kNm/m]", "my [kNm/m]", "mxy [kNm/m]",
+            "vx [kN/m]", "vy [kN/m]",
+        ],
+    }  # fmt: skip
+    for name, head in heads.items():
+        (folder / f"{name}.csv").write_text(",".join(head) + "\n" + tables[name], encoding="utf-8")
+    code, _, err = cli("new", tmp_path / "job", "--from", *(folder / f"{n}.csv" for n in heads))
+    assert code == 0, err
+    path = tmp_path / "job" / "job.toml"
+    lines = (folder / "job.toml").read_text()
+    text = path.read_text()
+    combinations = lines[lines.index("[[combinations]]") :]
+    path.write_text(text[: text.index("[rules]")] + combinations if "[rules]" in text else text + combinations)
+    result = run_job(path, pictures=False)
+    assert len(result.steel) == len(want)
+
+
 def test_drafts_that_cannot_be_made_leave_nothing(cli, tmp_path):
     odd = tmp_path / "odd.csv"
     odd.write_text("a,b\n1,2\n")

@@ -21,6 +21,7 @@ from sandwich.standards.interface import Strengths
 
 PRESSED: Final = 0.1  # of the thickness: thinner layers leave the lever arm to the bars, and three do
 _LITTLE: Final = 2e-3  # of the strength of the concrete: less steel is not worth the search
+_MUCH: Final = 1e-3  # of the strength of the concrete: so much steel is looked for in sections of any kind
 _SAVES: Final = 0.998  # of the steel of three layers: above it they stay
 _NOTHING: Final = 2e-7  # of max(|n|, |m|/h, 1 N/mm): bar forces below it are what the barrier leaves
 _FIT: Final = (threelayer.LAYERS_DO_NOT_FIT, threelayer.NOT_CONVERGED)
@@ -112,7 +113,9 @@ class _State:
         )  # fmt: skip
         low = np.where(rows.ok[at], np.minimum(low, total), 0.0)
         self.bound[at], self.any_layers[at] = low, True
-        searched = (self.t[at].sum(1) > PRESSED * h) & (total > _LITTLE * strong * h) & (low < manylayers.CLOSE * total)
+        strength = strong * h
+        pressed = (self.t[at].sum(1) > PRESSED * h) & (total > _LITTLE * strength)
+        searched = (pressed | (total - low > _MUCH * strength)) & (low < manylayers.CLOSE * total)
         far = np.flatnonzero(searched | ~rows.ok[at] | rows.even[at])
         if not len(far):
             return

@@ -57,6 +57,7 @@ class Table(Model):
     encoding: str | None = None
     header_row: Annotated[int, Field(ge=1)] | None = None
     units_row: Literal["check", "ignore"] = "check"
+    repeated: Literal["refuse", "same"] = "refuse"
     columns: dict[str, str] = {}
     fixed: dict[str, str] = {}
     case_from: Literal["column", "sheet", "file"] = "column"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import gzip
 import re
+import unicodedata
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
@@ -19,18 +20,31 @@ from sandwich.tables.formats import TEXT, far_cells
 
 _NUMBER = re.compile(r"[-+]?\d[\d.,' ]*([eE][-+]?\d+)?")
 _UNIT_IN_NAME = re.compile(r"^(.*?)\s*[\[(]([^\])]+)[\])]\s*$")
-_NAMES: Final = {
-    "case": ("case", "loadcase", "lc", "load", "lastfall", "resultcase", "combination"),
-    "element": ("element", "elem", "elementid", "elementno", "shell", "shellid", "plate", "eid"),
-    "node": ("node", "nodeid", "nodeno", "joint", "knoten", "nid"),
-    "point": ("point", "pointid", "place", "station"),
-    "property": ("property", "prop", "section", "sectionname"),
-    "group": ("group", "groupname", "part", "gruppe"),
-    "thickness": ("thickness", "thick", "t", "h", "dicke"),
-    "kind": ("kind", "type", "nature"),
-    "description": ("description", "text", "title", "comment"),
+_NAMES: Final = {  # English, German, French, Spanish, Italian, Portuguese; without accents, spaces and numbering
+    "case": (
+        "case", "loadcase", "lc", "load", "lastfall", "resultcase", "combination", "cas", "casdecharge", "caso",
+        "casodecarga", "hipotesis", "casodicarico", "casodecarregamento",
+    ),
+    "element": ("element", "elem", "shell", "plate", "eid", "elemento", "coque", "lamina", "guscio", "casca"),
+    "node": ("node", "joint", "knoten", "nid", "noeud", "nodo", "nudo"),
+    "point": ("point", "place", "station", "punkt", "punto", "ponto"),
+    "property": (
+        "property", "prop", "section", "sectionname", "querschnitt", "propriete", "propiedad", "seccion", "proprieta",
+        "sezione", "propriedade", "secao",
+    ),
+    "group": ("group", "groupname", "part", "gruppe", "groupe", "grupo", "gruppo"),
+    "thickness": ("thickness", "thick", "t", "h", "dicke", "epaisseur", "espesor", "spessore", "espessura"),
+    "kind": ("kind", "type", "nature", "art", "tipo"),
+    "description": (
+        "description", "text", "title", "comment", "beschreibung", "bezeichnung", "descripcion", "descrizione",
+        "descricao",
+    ),
     "signed": ("signed", "signs"),
-}
+}  # fmt: skip
+_NUMBERING: Final = re.compile(
+    r"^(numerode|numero|num|nro|no|nr|n)(?=[a-z]{4})|(?<=[a-z]{3})(nummer|number|num|id|no|nr)$"
+)
+_WORDS: Final = {word for words in _NAMES.values() for word in words}
 _AXES: Final = ("xx", "xy", "xz", "zx", "zy", "zz")
 _PAIRS: Final = (
     ("x", "y", "xy"),
@@ -192,12 +206,16 @@ def _one(path: Path, sheet: str, rows: list[list[str]]) -> Guess:
 def _known(cells: list[str]) -> bool:
     """Whether a row of cells that could be units names columns instead."""
     plain = {_plain(c) for c in cells}
-    return len(plain & {n for names in _NAMES.values() for n in names}) > 0 or {"x", "y", "z"} <= plain
+    return len(plain & _WORDS) > 0 or {"x", "y", "z"} <= plain
 
 
 def _plain(name: str) -> str:
     match = _UNIT_IN_NAME.match(name)
-    return re.sub(r"[\s_.\-]", "", match[1] if match else name).lower()
+    word = re.sub(r"[\s_.\-'°º]", "", match[1] if match else name).lower().replace("œ", "oe")
+    word = re.sub("^nó(?![a-z])", "node", word)  # without its accent it is a number
+    bare = "".join(c for c in unicodedata.normalize("NFKD", word) if not unicodedata.combining(c))
+    shorter = _NUMBERING.sub("", bare)
+    return shorter if shorter in _WORDS else bare
 
 
 def _columns(names: list[str]) -> dict[str, str]:
@@ -210,7 +228,7 @@ def _columns(names: list[str]) -> dict[str, str]:
             out[house] = plain[word]
     if "node" not in out and "element" not in out and "id" in plain:
         out["node" if {"x", "y", "z"} <= set(plain) else "element"] = plain["id"]
-    for stem in ("n", "node", "corner", "joint"):
+    for stem in ("n", "node", "corner", "joint", "knoten", "noeud", "nodo", "nudo"):
         for marks in ("1234", "ijkl"):
             found = {f"n{k + 1}": plain[f"{stem}{m}"] for k, m in enumerate(marks) if f"{stem}{m}" in plain}
             if len(found) >= 3 and "n1" not in out:

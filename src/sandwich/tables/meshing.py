@@ -19,7 +19,9 @@ def repeated(frame: pd.DataFrame, keys: list[str], name: str, faults: Faults) ->
     if again.any():
         first = frame.loc[again, keys].iloc[0]
         what = ", ".join(f"{k} {v}" for k, v in first.items())
-        faults.add(f"{name}, {rows_text(frame.index[again])}", f"repeats {what}", "one row each would do")
+        same = frame.duplicated()[again].all()
+        remedy = "one row each would do" + (', or repeated = "same" of this table: they are the same' if same else "")
+        faults.add(f"{name}, {rows_text(frame.index[again])}", f"repeats {what}", remedy)
 
 
 def locate(ids: pd.Index, column: pd.Series) -> NDArray[np.int64]:

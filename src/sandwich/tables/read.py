@@ -135,10 +135,20 @@ def read_table(
     sources |= {s for house, s in table.columns.items() if house in optional}
     raws = load_raw(folder, table, sources, faults)
     own = {q: u for q, u in table.units.model_dump().items() if u is not None}
-    return normalise(
+    found = normalise(
         raws, spec, key, table.columns, {**unit_of, **own}, negate, faults,
         check_units=table.units_row == "check", leave_out=leave_out,
     )  # fmt: skip
+    return _once(found) if found is not None and table.repeated == "same" else found
+
+
+def _once(table: ReadTable) -> ReadTable:
+    """The table without rows that say what an earlier one says, to the last digit."""
+    again = table.frame.duplicated()
+    if not again.any():
+        return table
+    notes = [*table.notes, f"{rows_text(table.frame.index[again])} left out: the same as earlier ones"]
+    return ReadTable(table.frame[~again], table.name, notes)
 
 
 def normalise(
