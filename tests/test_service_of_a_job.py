@@ -128,7 +128,7 @@ def test_faults_and_second_run(job, cli):
         )
     )
     assert "no service combination" in cli("run", job)[2]
-    assert "input should be" in cli("run", write(job.parent, extra='decompression = "always"\n'))[2]
+    assert "would do" in cli("run", write(job.parent, extra='decompression = "always"\n'))[2]
 
 
 def test_report_maps_and_us_units(job):

@@ -200,8 +200,29 @@ def bars_of(
         given = _with_extra(choose_mesh(u, there, rule), z, settings)
     if given is None:
         return None
-    labels = z.labels.astype(object)
     use = used(z.cases, ultimate.factors, ultimate.situations, z.h, u, given, settings)
+    return _with_frames(z, u, given, use, ultimate, settings)
+
+
+def with_service(
+    laid: ZoneBars, z: ZoneInput, u: Ultimate, required: Floats, ultimate: Combinations, standard: Standard
+) -> ZoneBars:
+    """The bars of a zone held against what its service state requires too, (p, b) [mm2/mm]; nothing excuses that."""
+    a_s = np.where(np.isnan(u.a_s), np.nan, np.fmax(u.a_s, required))
+    area = laid.given.area
+    with np.errstate(divide="ignore", invalid="ignore"):
+        ratio = np.where(a_s > 0.0, a_s / area, 0.0)
+    use = replace(
+        laid.use, ratio=np.where(np.isfinite(a_s), ratio, np.nan),
+        excused=laid.use.excused & (required <= area * (1.0 + 1e-9)).all(1),
+    )  # fmt: skip
+    return _with_frames(z, replace(u, a_s=a_s), laid.given, use, ultimate, z.settings(standard))
+
+
+def _with_frames(
+    z: ZoneInput, u: Ultimate, given: Given, use: Used, ultimate: Combinations, settings: Settings
+) -> ZoneBars:
+    labels = z.labels.astype(object)
     return ZoneBars(
         z.name, given, use, bars_frame(z.name, labels, u, given, use, settings, extra_text(z, settings)),
         use_frame(z.name, labels, use, ultimate.names, settings),

@@ -27,7 +27,7 @@ from sandwich.incoming import Incoming, bring_in
 from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job, load
 from sandwich.mechanics.superpose import extremes
-from sandwich.meshes import ZoneBars, bars_of, check_bars, deeper
+from sandwich.meshes import ZoneBars, bars_of, check_bars, deeper, with_service
 from sandwich.places import Place, places_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.punching import PunchedPlace, punch_places, punching_frame, rows_frame
@@ -276,7 +276,8 @@ def _bars_and_service(
             job.design.workers,
         )
         if laid is not None:
-            meshes.append(laid)
+            held = state is not None and (state.required > np.nan_to_num(u.a_s)).any()
+            meshes.append(with_service(laid, z, u, state.required, ultimate, standard) if state and held else laid)
         if state is not None:
             services.append(state)
             done += 1

@@ -259,6 +259,8 @@ def service_of(
     required = np.where(np.isfinite(first.axes), np.nan_to_num(before.least), 0.0)
     if added is not None:
         required = np.fmax(required, np.where(added.area > 0.0, np.nan_to_num(first.area) + added.area, 0.0))
+        final = np.maximum(np.nan_to_num(bars.area), np.nan_to_num(before.least))
+        required = np.where(added.enough[:, None], np.minimum(required, final), required)
     return (
         ZoneService(
             z.name, rule, standard.modulus(settings.concrete, 0.0), standard.modulus(settings.concrete, rule.creep),

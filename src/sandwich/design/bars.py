@@ -110,7 +110,9 @@ class Used:
     def utilisation(self) -> Floats:
         """1 over the load factor where there is one, else the largest ratio of a layer, shape (p,)."""
         return np.where(
-            np.isfinite(self.factor), 1.0 / np.maximum(self.factor, 1e-9), np.nan_to_num(self.ratio, nan=0.0).max(1)
+            np.isfinite(self.factor),
+            1.0 / np.maximum(self.factor, 1e-9),
+            np.nan_to_num(self.ratio, nan=0.0, posinf=np.inf).max(1),
         )
 
 
@@ -158,7 +160,9 @@ def used(
         return Used(ratio, factor, by, excused & (u.shear.raised <= 1.0))
     if settings.method != "sandwich":
         return Used(ratio, factor, by, np.zeros(p, dtype=bool))
-    worst = np.argsort(-np.where(good, np.nan_to_num(ratio, nan=0.0).max(1), -1.0), kind="stable")[:WORST]
+    worst = np.argsort(-np.where(good, np.nan_to_num(ratio, nan=0.0, posinf=np.inf).max(1), -1.0), kind="stable")[
+        :WORST
+    ]
     for i in worst[good[worst]]:
         factor[i], by[i] = _factor(
             cases[i : i + 1], factors, situations, h[i : i + 1], u, i, given.area[i], settings.turned(float(u.turn[i]))
@@ -259,7 +263,7 @@ def bars_frame(
         required = np.nan_to_num(u.a_s[:, i])
         if base is None and not required.any() and not given.area[:, i].any():
             continue
-        ratio = np.nan_to_num(use.ratio[:, i], nan=-1.0)
+        ratio = np.nan_to_num(use.ratio[:, i], nan=-1.0, posinf=np.inf)
         over = ratio > 1.0 + 1e-9
         short = over & ~use.excused
         at = int(np.argmax(np.where(short, ratio, -1.0) if short.any() else ratio))
@@ -289,7 +293,7 @@ def use_frame(
     """One row a point with a limit analysis, the most used first, of a membrane the twelve most used."""
     at = np.flatnonzero(np.isfinite(use.factor))
     at = at[np.argsort(use.factor[at], kind="stable")][:WORST]
-    worst = np.nan_to_num(use.ratio[at], nan=0.0)
+    worst = np.nan_to_num(use.ratio[at], nan=0.0, posinf=np.inf)
     return pd.DataFrame(
         {
             "zone": np.full(len(at), zone, dtype=object), "point": labels[at],
@@ -307,7 +311,7 @@ def given_checks(
     settings: Settings,
 ) -> pd.DataFrame:  # fmt: skip
     """Rows for the table of checks, of given bars: every layer of a point that is short, else the most used one."""
-    ratios = np.nan_to_num(use.ratio, nan=-1.0)
+    ratios = np.nan_to_num(use.ratio, nan=-1.0, posinf=np.inf)
     shown = ratios > 1.0 + 1e-9
     shown[np.arange(len(ratios)), ratios.argmax(1)] = True
     at, worst = np.nonzero(shown)

@@ -18,6 +18,7 @@ from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
 from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
+from sandwich.job.wording import gathered, shown
 from sandwich.job.zone import Zone
 
 
@@ -179,27 +180,26 @@ def from_dict(data: dict[str, Any], path: str | Path) -> Job:
         return Job.model_validate({**data, "path": Path(path)})
     except ValidationError as error:
         faults = Faults()
-        for e in error.errors():
-            _explain(faults, str(path), e)
+        for place, e, ways in gathered(error.errors(), data):
+            _explain(faults, str(path), [str(k) for k in place], e, ways)
         raise InputError(faults.found) from None
 
 
-def _explain(faults: Faults, file: str, e: Any) -> None:
-    keys = [str(k) for k in e["loc"]]
+def _explain(faults: Faults, file: str, keys: list[str], e: Any, ways: list[str]) -> None:
     where = f"{file}, key {'.'.join(keys) or '(top)'}"
     if e["type"] == "extra_forbidden":
         near = difflib.get_close_matches(keys[-1], _known(keys[:-1]), 2)
         remedy = f"did you mean {' or '.join(repr(n) for n in near)}?" if near else _one_of(_known(keys[:-1]))
         faults.add(where, "no such key", remedy)
-    elif e["type"] == "missing":
+    elif e["type"] == "missing" and not keys[-1].isdigit():
         faults.add(where, "is missing", "it has no default: write it")
     elif e["type"] == "value_error":
         message = str(e["ctx"]["error"])
         found, _, remedy = message.rpartition("; ")
         faults.add(where, found or message, remedy if found else "see the message")
     else:
-        message = e["msg"][0].lower() + e["msg"][1:]
-        faults.add(where, f"found {e['input']!r}", f"{message}")
+        found = "is missing" if e["type"] == "missing" else f"found {shown(e['input'])}"
+        faults.add(where, found, f"{' or '.join(ways)} would do")
 
 
 def _one_of(names: list[str]) -> str:

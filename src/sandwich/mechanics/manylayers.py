@@ -354,7 +354,7 @@ def design(
     >>> axes, angles = [[90.0, 80.0, -90.0, -80.0]], [0.0, np.pi / 2, 0.0, np.pi / 2]
     >>> found = design([[0, 0, 0, 60e3, 0, 0]], [250.0], axes, angles, [15.0], [15.0])
     >>> found.bound.round(1), found.total.round(1)
-    (array([292.2]), array([292.3]))
+    (array([292.3]), array([292.4]))
     """
     rows, axes = np.ascontiguousarray(rows, dtype=float), np.ascontiguousarray(axes, dtype=float)
     h, cracked, whole = (np.ascontiguousarray(v, dtype=float) for v in (h, cracked, whole))

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from sandwich.errors import Faults
 from sandwich.job.actions import Case
+from sandwich.job.wording import what_would_do
 from sandwich.tables.read import ReadTable, rows_text
 
 KINDS: Final = {  # other words for the kinds of `Case`
@@ -89,7 +90,7 @@ def describe_cases(
             out[case] = Case.model_validate(entry)
         except ValidationError as error:
             for e in error.errors():
-                faults.add(where, f"{e['loc'][-1]} is '{e['input']}'", e["msg"][0].lower() + e["msg"][1:])
+                faults.add(where, f"{e['loc'][-1]} is '{e['input']}'", f"{what_would_do(e)} would do")
             out[case] = Case()
     for case in declared:
         if case not in cases:
