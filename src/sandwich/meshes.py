@@ -21,6 +21,7 @@ from sandwich.design.bars import (
     bars_frame,
     choose_mesh,
     given_checks,
+    ratio_of,
     use_frame,
     used,
 )
@@ -186,43 +187,30 @@ def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) 
     )  # fmt: skip
 
 
-def bars_of(
-    z: ZoneInput, u: Ultimate, ultimate: Combinations, standard: Standard, thickest: float = math.inf
-) -> ZoneBars | None:
-    """Bars of a zone, chosen up to a thickest diameter [mm] or given, with their use; None where the job names none."""
+def lay_bars(z: ZoneInput, u: Ultimate, standard: Standard, thickest: float = math.inf) -> Given | None:
+    """Bars of a zone, chosen up to a thickest diameter [mm] or given; None where the job names none."""
     settings = z.settings(standard)
+    rule, given = rule_of(z, settings), given_of(z, settings)
+    if given is not None or rule is None:
+        return given
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
-    rule = rule_of(z, settings)
-    given = given_of(z, settings)
-    if rule is not None:
-        rule = replace(rule, diameters=tuple(d for d in rule.diameters if d <= thickest))
-    if given is None and rule is not None:
-        given = _with_extra(choose_mesh(u, there, rule), z, settings)
-    if given is None:
-        return None
+    fit = replace(rule, diameters=tuple(d for d in rule.diameters if d <= thickest))
+    return _with_extra(choose_mesh(u, there, fit), z, settings)
+
+
+def bars_of(
+    z: ZoneInput, u: Ultimate, given: Given, ultimate: Combinations, standard: Standard, required: Floats | None = None
+) -> ZoneBars:
+    """Use of the bars of a zone by the ultimate state, and by what its service state requires (p, b) [mm2/mm].
+
+    Limit analysis excuses bars that are short for the ultimate state, and never for service.
+    """
+    settings, labels = z.settings(standard), z.labels.astype(object)
     use = used(z.cases, ultimate.factors, ultimate.situations, z.h, u, given, settings)
-    return _with_frames(z, u, given, use, ultimate, settings)
-
-
-def with_service(
-    laid: ZoneBars, z: ZoneInput, u: Ultimate, required: Floats, ultimate: Combinations, standard: Standard
-) -> ZoneBars:
-    """The bars of a zone held against what its service state requires too, (p, b) [mm2/mm]; nothing excuses that."""
-    a_s = np.where(np.isnan(u.a_s), np.nan, np.fmax(u.a_s, required))
-    area = laid.given.area
-    with np.errstate(divide="ignore", invalid="ignore"):
-        ratio = np.where(a_s > 0.0, a_s / area, 0.0)
-    use = replace(
-        laid.use, ratio=np.where(np.isfinite(a_s), ratio, np.nan),
-        excused=laid.use.excused & (required <= area * (1.0 + 1e-9)).all(1),
-    )  # fmt: skip
-    return _with_frames(z, replace(u, a_s=a_s), laid.given, use, ultimate, z.settings(standard))
-
-
-def _with_frames(
-    z: ZoneInput, u: Ultimate, given: Given, use: Used, ultimate: Combinations, settings: Settings
-) -> ZoneBars:
-    labels = z.labels.astype(object)
+    if required is not None and (required > np.nan_to_num(u.a_s)).any():
+        u = replace(u, a_s=np.where(np.isnan(u.a_s), np.nan, np.fmax(u.a_s, required)))
+        enough = (required <= given.area * (1.0 + 1e-9)).all(1)
+        use = replace(use, ratio=ratio_of(u, given), excused=use.excused & enough)
     return ZoneBars(
         z.name, given, use, bars_frame(z.name, labels, u, given, use, settings, extra_text(z, settings)),
         use_frame(z.name, labels, use, ultimate.names, settings),

@@ -166,7 +166,8 @@ def _turned(
 def _magnitudes(z: ZoneInput, job: Job, faults: Faults) -> None:
     """Refuse results whose usual elastic stress no concrete can carry: most often a unit."""
     n, m = np.abs(z.cases[..., :3]).max((1, 2)), np.abs(z.cases[..., 3:6]).max((1, 2))
-    usual = float(np.nanmedian(n / z.h + 6.0 * m / z.h**2))
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):  # a thickness of nothing is named elsewhere
+        usual = float(np.nanmedian(n / z.h + 6.0 * m / z.h**2))
     if usual > TOO_MUCH:
         found = f"half of the points have an elastic stress of {usual:.3g} MPa or more from one case"
         faults.add(f"{job.path}, zones.{z.name}", found, "look at input.units, most of all of moment and thickness")

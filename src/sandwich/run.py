@@ -27,7 +27,7 @@ from sandwich.incoming import Incoming, bring_in
 from sandwich.inspection.doubts import doubts_of
 from sandwich.job import Job, load
 from sandwich.mechanics.superpose import extremes
-from sandwich.meshes import ZoneBars, bars_of, check_bars, deeper, with_service
+from sandwich.meshes import ZoneBars, bars_of, check_bars, deeper, lay_bars
 from sandwich.places import Place, places_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.punching import PunchedPlace, punch_places, punching_frame, rows_frame
@@ -262,26 +262,18 @@ def _bars_and_service(
 ) -> tuple[list[ZoneBars], ServiceState | None]:  # fmt: skip
     """Bars of the zones and their service state, which may ask for more bars."""
     ultimate, service = combinations.ultimate(), combinations.service()
-    meshes, services = [], []
+    laid, services = [], []
     whole, done = sum(z.zone.service is not None for z in zones), 0
     for z, u in zip(zones, designed, strict=True):
-        state, laid = service_of(
-            z,
-            u,
-            bars_of(z, u, ultimate, standard),
-            ultimate,
-            service,
-            standard,
-            job.results / "store",
-            job.design.workers,
+        state, given = service_of(
+            z, u, lay_bars(z, u, standard), service, standard, job.results / "store", job.design.workers
         )
-        if laid is not None:
-            held = state is not None and (state.required > np.nan_to_num(u.a_s)).any()
-            meshes.append(with_service(laid, z, u, state.required, ultimate, standard) if state and held else laid)
+        laid.append((z, u, given, state.required if state is not None else None))
         if state is not None:
             services.append(state)
             done += 1
             progress("service state", done, whole)
+    meshes = [bars_of(z, u, given, ultimate, standard, asked) for z, u, given, asked in laid if given is not None]
     return meshes, joined(services)
 
 
@@ -292,7 +284,7 @@ def _bars_in_service(
     for of in service.zones if service is not None else ():
         if of.zone == z.name:
             return of.bars
-    return laid_bars(z, u, next((m for m in meshes if m.zone == z.name), None), standard)
+    return laid_bars(z, u, next((m.given for m in meshes if m.zone == z.name), None), standard)
 
 
 def _doubtful(

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from sandwich.combine.table import Combinations
 from sandwich.design.added import Added, ServiceLoads, add_steel, smaller_bars, wanting
 from sandwich.design.bands import averaged_cases
-from sandwich.design.bars import Laid
+from sandwich.design.bars import Given, Laid
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service, ServiceRule
 from sandwich.design.service_tables import added_frame, cracks_frame, service_checks
@@ -23,7 +23,7 @@ from sandwich.errors import Faults, StaleError
 from sandwich.incoming import Incoming
 from sandwich.job import Job
 from sandwich.job.service import FaceWidths
-from sandwich.meshes import ZoneBars, bars_at_depth, bars_of, rule_of
+from sandwich.meshes import bars_at_depth, lay_bars, rule_of
 from sandwich.places import places_of
 from sandwich.prepare import ZoneInput, standard_of
 from sandwich.punching import punch_places
@@ -139,14 +139,14 @@ def loads_of(z: ZoneInput, service: Combinations) -> ServiceLoads:
     return ServiceLoads(cases, service.factors, service.situations, z.h, head, turn)
 
 
-def laid_bars(z: ZoneInput, u: Ultimate, laid: ZoneBars | None, standard: Standard) -> ServiceBars:
+def laid_bars(z: ZoneInput, u: Ultimate, laid: Given | None, standard: Standard) -> ServiceBars:
     """Bars of a zone: the mesh chosen or given, else what is required in bars of the assumed diameters."""
     settings = z.settings(standard)
     assumed = settings.bars.diameters
     if laid is None:
         return ServiceBars(u.a_s, settings.bars.axes(z.h), assumed, laid=False)
-    area = np.where((u.failing >= 0)[:, None] & laid.given.chosen, np.nan, laid.given.area)
-    return bars_at_depth(z, laid.given, area, settings)
+    area = np.where((u.failing >= 0)[:, None] & laid.chosen, np.nan, laid.area)
+    return bars_at_depth(z, laid, area, settings)
 
 
 def _largest(z: ZoneInput, settings: Settings, thickest: float) -> float:
@@ -187,17 +187,17 @@ def _remedies(
 
 
 def service_of(
-    z: ZoneInput, u: Ultimate, laid: ZoneBars | None, ultimate: Combinations, service: Combinations,
-    standard: Standard, store: Path, workers: int = 0,
-) -> tuple[ZoneService | None, ZoneBars | None]:  # fmt: skip
+    z: ZoneInput, u: Ultimate, laid: Given | None, service: Combinations, standard: Standard, store: Path,
+    workers: int = 0,
+) -> tuple[ZoneService | None, Given | None]:  # fmt: skip
     """Service state of a zone, and its bars, chosen again where steel is added and a rule chooses them.
 
     Parameters
     ----------
     z, u, laid
         The zone, its ultimate design and bars.
-    ultimate, service : Combinations
-        Combinations of both states.
+    service : Combinations
+        Service combinations.
     standard : Standard
         Standard of the job.
     store : Path
@@ -215,20 +215,20 @@ def service_of(
         return None, laid
     loads, settings = loads_of(z, service), z.settings(standard)
     first = bars = laid_bars(z, u, laid, standard)
-    grown = laid if laid is not None and laid.given.chosen else None
+    grown = laid if laid is not None and laid.chosen else None
     file, key = store / f"{file_name(z.name)}+service.npz", service_key(loads, first, z, rule, standard)
 
     thickest = float(settings.bars.diameters.max())
     most = _largest(z, settings, thickest)
 
-    def with_steel(more: Floats) -> tuple[ZoneBars | None, ServiceBars]:
+    def with_steel(more: Floats) -> tuple[Given | None, ServiceBars]:
         """Bars chosen again for the larger of both states where a rule chooses them."""
         if grown is None:
             return None, replace(first, area=first.area + more)
         # no thicker than the ultimate design knows them: depths stay true; no more than the rule has
         area = np.maximum(u.a_s, np.minimum(first.area + more, most))
         wanted = replace(u, a_s=np.where(more > 0.0, area, u.a_s))
-        chosen = bars_of(z, wanted, ultimate, standard, thickest)
+        chosen = lay_bars(z, wanted, standard, thickest)
         return chosen, laid_bars(z, wanted, chosen, standard)
 
     held = load_service(file, key)
@@ -282,7 +282,7 @@ def stored_service(z: ZoneInput, came: Incoming, standard: Standard, store: Path
         If the store has no design of the zone.
     """
     u, laid = _stored(z, came, standard, store)
-    found, _ = service_of(z, u, laid, came.combinations.ultimate(), came.combinations.service(), standard, store)
+    found, _ = service_of(z, u, laid, came.combinations.service(), standard, store)
     assert found is not None
     return found
 
@@ -294,11 +294,11 @@ def stored_bars(z: ZoneInput, came: Incoming, standard: Standard, store: Path) -
     return laid_bars(z, *_stored(z, came, standard, store), standard)
 
 
-def _stored(z: ZoneInput, came: Incoming, standard: Standard, store: Path) -> tuple[Ultimate, ZoneBars | None]:
+def _stored(z: ZoneInput, came: Incoming, standard: Standard, store: Path) -> tuple[Ultimate, Given | None]:
     """The stored design with the bars that punching raises, as the run lays them."""
     u = load_ultimate(store / f"{file_name(z.name)}.npz")
     if u is None:
         raise StaleError(f"{store} holds no design of zone '{z.name}'; run the job again")
     if any(p.zone == z.name for p in came.job.punching.values()):
         _, u = punch_places(places_of(came, Faults()), z, u, standard)
-    return u, bars_of(z, u, came.combinations.ultimate(), standard)
+    return u, lay_bars(z, u, standard)

@@ -116,6 +116,13 @@ class Used:
         )
 
 
+def ratio_of(u: Ultimate, given: Given) -> Floats:
+    """Required over given area (p, b): inf where none are given that are required, nan where the point fails."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        ratio = np.where(u.a_s > 0.0, u.a_s / given.area, 0.0)
+    return np.where(np.isfinite(u.a_s), ratio, np.nan)
+
+
 def used(
     cases: Floats, factors: Floats, situations: list[str], h: Floats, u: Ultimate, given: Given, settings: Settings
 ) -> Used:
@@ -146,9 +153,7 @@ def used(
     Lower bound theorem: a point whose given bars reach what one design requires holds; limit analysis in layers
     says by how much bars may fall short of it and still hold.
     """
-    with np.errstate(divide="ignore", invalid="ignore"):
-        ratio = np.where(u.a_s > 0.0, u.a_s / given.area, 0.0)
-    ratio = np.where(np.isfinite(u.a_s), ratio, np.nan)
+    ratio = ratio_of(u, given)
     p = len(ratio)
     factor, by = np.full(p, np.nan), np.full(p, -1)
     # with bars in compression a point holds by its own design alone, which the analysis of pulling bars cannot better

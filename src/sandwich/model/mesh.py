@@ -63,6 +63,15 @@ def diagonal_normals(xyz: Floats, corners: Ints) -> Floats:
     return np.asarray(np.cross(p[:, 2] - p[:, 0], last - p[:, 1]))
 
 
+def crossed(xyz: Floats, corners: Ints) -> NDArray[np.bool_]:
+    """Elements whose sides cross: corners that do not run round them, shape (e,)."""
+    normal, quad = diagonal_normals(xyz, corners), corners[:, 3] >= 0
+    p = xyz[corners]
+    back, ahead = p - np.roll(p, 1, axis=1), np.roll(p, -1, axis=1) - p
+    inward = np.einsum("eci,ei->ec", np.cross(back, ahead), normal) < 0.0
+    return np.asarray(quad & (inward.sum(1) >= 2))
+
+
 def element_areas(xyz: Floats, corners: Ints) -> Floats:
     """Area of each element [mm2], shape (e,)."""
     return np.asarray(np.linalg.norm(diagonal_normals(xyz, corners), axis=1) / 2)

@@ -39,7 +39,8 @@ def plan_of(polygons: Floats, place: Floats) -> Polygon | None:
     place : ndarray, shape (2,)
         A place on the slab or at its edge [mm].
     """
-    whole = shapely.union_all([Polygon(p) for p in polygons]).buffer(_SPECK).buffer(-_SPECK)
+    elements = shapely.make_valid([Polygon(p) for p in polygons])  # those that fold in the projection
+    whole = shapely.union_all(elements).buffer(_SPECK).buffer(-_SPECK)
     parts = [p for p in getattr(whole, "geoms", [whole]) if p.distance(Point(place)) <= _SPECK]
     return orient(parts[0].simplify(_SPECK)) if parts else None
 

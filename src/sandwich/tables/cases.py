@@ -90,7 +90,11 @@ def describe_cases(
             out[case] = Case.model_validate(entry)
         except ValidationError as error:
             for e in error.errors():
-                faults.add(where, f"{e['loc'][-1]} is '{e['input']}'", f"{what_would_do(e)} would do")
+                if e["type"] == "value_error":
+                    found, _, remedy = str(e["ctx"]["error"]).rpartition("; ")
+                    faults.add(where, found, remedy)
+                else:
+                    faults.add(where, f"{e['loc'][-1]} is '{e['input']}'", f"{what_would_do(e)} would do")
             out[case] = Case()
     for case in declared:
         if case not in cases:

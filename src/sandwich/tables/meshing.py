@@ -7,7 +7,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.errors import Faults
-from sandwich.model.mesh import Mesh, corner_axes, element_areas, frame
+from sandwich.model.mesh import Mesh, corner_axes, crossed, element_areas, frame
 from sandwich.tables.read import MISSING, ReadTable, rows_text
 
 Floats = NDArray[np.float64]
@@ -71,6 +71,12 @@ def mesh_of(tables: dict[str, ReadTable | None], faults: Faults) -> Mesh | None:
         row = elements[flat].iloc[0]
         where = f"{names['elements']}, {rows_text(elements.index[flat])}"
         faults.add(where, f"element {row['element']} has no area", "mend its nodes or drop it")
+        return None
+    wrong = crossed(xyz, corners)
+    if wrong.any():
+        row = elements[wrong].iloc[0]
+        where = f"{names['elements']}, {rows_text(elements.index[wrong])}"
+        faults.add(where, f"the sides of element {row['element']} cross", "nodes in their order round it would do")
         return None
     elements = _assigned(elements, tables, faults)
     thickness = elements["thickness"].to_numpy(float) if "thickness" in elements else np.full(len(elements), np.nan)
