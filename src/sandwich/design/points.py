@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
@@ -96,7 +97,7 @@ def _points(resultants: ArrayLike | pd.DataFrame) -> tuple[Floats, list[str]]:
             found = ", ".join(map(str, resultants.columns))
             raise ValueError(f"no column {', '.join(lost)} among {found}; {', '.join(COMPONENTS)} are wanted")
         labels, of = [str(v) for v in resultants.index], resultants[list(COMPONENTS)].to_numpy()
-        twice = sorted({v for v in labels if labels.count(v) > 1}) if len(set(labels)) < len(labels) else []
+        twice = sorted(v for v, k in Counter(labels).items() if k > 1)
         if twice:
             raise ValueError(f"label '{twice[0]}' stands twice in the index; one row a point is wanted")
     else:

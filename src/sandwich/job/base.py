@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
@@ -50,11 +51,17 @@ class Model(BaseModel):
     def _truth_where_it_is_asked(cls, data: Any) -> Any:
         """Refuse true and false for numbers that have no type of this module, and other words for them."""
         if isinstance(data, dict):
-            for name, of in cls.model_fields.items():
-                value = data.get(name, data.get(of.alias or name))
-                truth = "bool" in str(of.annotation)
+            for name, alias, truth in _fields(cls):
+                value = data.get(name, data.get(alias))
                 if isinstance(value, bool) and not truth:
-                    raise ValueError(f"'{of.alias or name}' is {str(value).lower()}; another kind of value is wanted")
+                    raise ValueError(f"'{alias}' is {str(value).lower()}; another kind of value is wanted")
                 if truth and value is not None and not isinstance(value, bool):
-                    raise ValueError(f"'{of.alias or name}' is {value!r}; true or false is wanted")
+                    raise ValueError(f"'{alias}' is {value!r}; true or false is wanted")
         return data
+
+
+@functools.cache
+def _fields(model: type[Model]) -> tuple[tuple[str, str, bool], ...]:
+    """Name, alias and whether it is true or false, of each field."""
+    found = model.model_fields.items()
+    return tuple((name, of.alias or name, "bool" in str(of.annotation)) for name, of in found)

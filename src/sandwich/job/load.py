@@ -5,6 +5,7 @@ from __future__ import annotations
 import difflib
 import tomllib
 import unicodedata
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -74,8 +75,7 @@ class Job(Model):
             raise ValueError("the angle rule of 6.109 holds for each combination; take 'together' out, or choose 6.5.2")
         if not self.zones:
             raise ValueError("no zone; write at least one [zones.NAME]")
-        names = [c.name for c in self.combinations]
-        repeated = sorted({n for n in names if names.count(n) > 1})
+        repeated = sorted(n for n, k in Counter(c.name for c in self.combinations).items() if k > 1)
         if repeated:
             raise ValueError(f"combinations named twice: {', '.join(repeated)}; give each its own name")
         lost = sorted({c.result_set for c in self.combinations} - {"", *self.sets})
