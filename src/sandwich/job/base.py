@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import functools
-from typing import Annotated, Any
+from typing import Annotated, Any, Final
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from sandwich.units import read_value
+
+_MOST: Final = 1e15
 
 
 def _no_truth(value: Any) -> Any:
@@ -17,10 +19,18 @@ def _no_truth(value: Any) -> Any:
     return value
 
 
+def _of_this_world(value: float) -> float:
+    """Refuse sizes whose powers no computer holds."""
+    if abs(value) > _MOST:
+        raise ValueError(f"found {value:g}; a number up to {_MOST:g} would do")
+    return value
+
+
 Number = BeforeValidator(_no_truth)
-Positive = Annotated[float, Number, Field(gt=0, allow_inf_nan=False)]
-NotNegative = Annotated[float, Number, Field(ge=0, allow_inf_nan=False)]
-Finite = Annotated[float, Number, Field(allow_inf_nan=False)]
+Sane = AfterValidator(_of_this_world)
+Positive = Annotated[float, Number, Field(gt=0, allow_inf_nan=False), Sane]
+NotNegative = Annotated[float, Number, Field(ge=0, allow_inf_nan=False), Sane]
+Finite = Annotated[float, Number, Field(allow_inf_nan=False), Sane]
 
 
 def _read(quantity: str, scale: float = 1.0) -> BeforeValidator:
@@ -32,12 +42,12 @@ def _read(quantity: str, scale: float = 1.0) -> BeforeValidator:
     return BeforeValidator(read)
 
 
-Millimetres = Annotated[float, _read("length"), Field(gt=0, allow_inf_nan=False)]
-Millimetres0 = Annotated[float, _read("length"), Field(ge=0, allow_inf_nan=False)]
-Offset = Annotated[float, _read("length"), Field(allow_inf_nan=False)]
-Metres = Annotated[float, _read("length", 1e-3), Field(gt=0, allow_inf_nan=False)]
-Coordinate = Annotated[float, _read("length", 1e-3), Field(allow_inf_nan=False)]
-Megapascals = Annotated[float, _read("stress"), Field(allow_inf_nan=False)]
+Millimetres = Annotated[float, _read("length"), Field(gt=0, allow_inf_nan=False), Sane]
+Millimetres0 = Annotated[float, _read("length"), Field(ge=0, allow_inf_nan=False), Sane]
+Offset = Annotated[float, _read("length"), Field(allow_inf_nan=False), Sane]
+Metres = Annotated[float, _read("length", 1e-3), Field(gt=0, allow_inf_nan=False), Sane]
+Coordinate = Annotated[float, _read("length", 1e-3), Field(allow_inf_nan=False), Sane]
+Megapascals = Annotated[float, _read("stress"), Field(allow_inf_nan=False), Sane]
 Place = tuple[Coordinate, Coordinate, Coordinate]
 
 
