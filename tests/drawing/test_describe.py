@@ -63,3 +63,32 @@ def test_a_cylinder_is_unrolled_to_its_length():
 def test_a_zone_that_looks_away_is_drawn():
     square = np.array([[[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]]], dtype=float)
     assert png(draw_model, [square], ["a"], "t", normals=[-TOWARDS_VIEWER[None]])[:4] == b"\x89PNG"
+
+
+def test_the_walls_of_a_core_lie_side_by_side():
+    """Each wall by itself, none over another, all on one height, each named by its plane."""
+    walls = []
+    for a, b in (((0, 0), (6, 0)), ((6, 0), (6, 4)), ((6, 4), (0, 4)), ((0, 4), (0, 0)), ((3, 0), (3, 4))):
+        start, along = np.array(a, dtype=float), np.subtract(b, a) / np.abs(np.subtract(b, a)).max()
+        for i, z in np.ndindex(int(np.abs(np.subtract(b, a)).max()), 9):
+            ring = [[*(start + u * along), v] for u, v in ((i, z), (i + 1, z), (i + 1, z + 1), (i, z + 1))]
+            walls.append(ring)
+    corners = 1e3 * np.array(walls)
+    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 3] - corners[:, 0]) / 1e6
+    view = flatten(corners, normals)
+    assert view.kind == "faces"
+    assert sorted(name for *_, name in view.names) == ["x = 0", "x = 3", "x = 6", "y = 0", "y = 4"]
+    assert_allclose(view.corners[..., 1], corners[..., 2] / 1e3, atol=1e-9)
+    cell = np.unique(view.corners.mean(1).round(3), axis=0)
+    assert len(cell) == len(corners)
+    assert_allclose(np.ptp(view.corners, axis=1), 1.0)
+    up = view.direction(np.tile([0.0, 0.0, 1.0], (len(corners), 1)), np.arange(len(corners)))
+    assert_allclose(up, np.tile([0.0, 1.0], (len(corners), 1)), atol=1e-12)
+    # a plate of one value is drawn in its colour, and labels keep apart
+    nodes = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)[1].reshape(-1, 4)
+    count = int(nodes.max()) + 1
+    d = describe_map(
+        "core", "mm2/m", corners, nodes, normals, nodes, np.full(count, 250.0), [str(i) for i in range(count)]
+    )
+    picture = np.asarray(draw_map(d).figure.canvas.buffer_rgba())
+    assert (picture[..., :3].reshape(-1, 3) == [8, 29, 88]).all(1).mean() > 0.2

@@ -158,14 +158,18 @@ def _place(view: Flat, index: Ints, real: NDArray[np.bool_], count: int) -> Floa
 
 
 def describe_outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats:
-    """Sides that only one element of the zone has, and the seam of an unrolled zone."""
+    """Sides that only one element of the zone has, and those that lie apart in the picture."""
     seen: dict[tuple[int, int], list[tuple[int, int, int]]] = {}
     for e in range(len(nodes)):
         ring = [c for c in range(4) if real[e, c]]
         for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
             key = (min(nodes[e, a], nodes[e, b]), max(nodes[e, a], nodes[e, b]))
             seen.setdefault(key, []).append((e, a, b))
-    lines = [view.corners[s[0][0], [s[0][1], s[0][2]]] for s in seen.values() if len(s) == 1]
+    lines = []
+    for sides in seen.values():
+        ends = [view.corners[e, [a, b]] for e, a, b in sides]
+        apart = len(ends) > 1 and max(np.abs(np.sort(v, 0) - np.sort(ends[0], 0)).max() for v in ends[1:]) > 1e-3
+        lines += ends if len(ends) == 1 or apart else []
     return np.array(lines).reshape(-1, 2, 2)
 
 

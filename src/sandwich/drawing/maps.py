@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 import warnings
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Literal
@@ -15,8 +16,11 @@ from matplotlib.collections import LineCollection
 from matplotlib.colors import BoundaryNorm
 from matplotlib.figure import Figure
 from matplotlib.patches import Patch
+from matplotlib.text import Text
 from matplotlib.ticker import MaxNLocator
+from matplotlib.transforms import Bbox
 from matplotlib.tri import Triangulation
+from mpl_toolkits.mplot3d import proj3d
 from mpl_toolkits.mplot3d.art3d import Line3DCollection, Poly3DCollection
 
 from sandwich.drawing.describe import MapDescription
@@ -26,6 +30,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 WIDTH = 12.8  # in
+_HIGHEST = 14.0  # in
 _PLAIN = {k: v for k, v in rcParamsDefault.items() if not k.startswith(("backend", "savefig.directory", "webagg"))}
 ELEVATION, AZIMUTH = 32, -55  # deg
 COLOURS = "YlGnBu"
@@ -51,6 +56,8 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     over: Literal["max", "neither"] = "max" if np.nanmax(flat, initial=0.0) > d.levels[-1] else "neither"
     norm = BoundaryNorm(d.levels, 256, extend=over)
     if not failing.all():
+        # the last step holds its upper end, too
+        flat = np.where(flat == d.levels[-1], np.nextafter(d.levels[-1], 0.0), flat)
         ax.tricontourf(t, np.nan_to_num(flat), levels=d.levels, cmap=colormaps[COLOURS], norm=norm, extend=over)
     ax.add_collection(LineCollection(list(_rings(d)), colors=INK, linewidths=0.25, alpha=0.25))
     ax.add_collection(LineCollection(list(d.outline), colors=INK, linewidths=1.4))
@@ -61,9 +68,12 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     if len(d.failed):
         ax.plot(*d.failed.T, "x", color=FAIL, markersize=7, markeredgewidth=2, label=f"{len(d.failed)} points fail")
         ax.legend(loc="upper right", framealpha=0.9)
-    _labels(ax, d)
+    for x, y, name in d.view.names:
+        ax.annotate(name, (x, y), xytext=(0, 4), textcoords="offset points", ha="center", va="bottom", fontsize=9)
     ax.set_aspect("equal")
-    ax.margins(0.02)
+    ax.margins(0.02, 0.05 if d.view.names else 0.02)
+    _few_ticks(ax, size)
+    _labels(ax, d)
     ax.set_xlabel(d.view.labels[0])
     ax.set_ylabel(d.view.labels[1])
     bar = ax.figure.colorbar(
@@ -77,8 +87,11 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
 def _axes_for(d: MapDescription, size: NDArray[np.float64], *, wide: bool) -> tuple[Axes, Axes]:
     """Axes for a map and for its scale: beside it, or below a wide one in a lower figure."""
     if not wide:
-        figure = new_figure(d.title, d.note)
-        return figure.add_axes((0.06, 0.08, 0.80, 0.79)), figure.add_axes((0.90, 0.12, 0.018, 0.70))
+        high = float(np.clip(1.2 * size[1] / size[0] * 2.2, 8.0, _HIGHEST))  # a tower gets a higher figure
+        figure = new_figure(d.title, d.note, high)
+        below, top = 0.64 / high, 1.0 - 1.04 / high
+        at = (0.06, below, 0.80, top - below)
+        return figure.add_axes(at), figure.add_axes((0.90, below + 0.05, 0.018, top - below - 0.1))
     across = 0.90 * WIDTH
     high = across * size[1] / size[0]
     above, below = 1.0, 1.7
@@ -102,17 +115,36 @@ def _rings(d: MapDescription) -> NDArray[np.float64]:
     return np.concatenate([c, c[:, :1]], axis=1)
 
 
+def _few_ticks(ax: Axes, size: NDArray[np.float64]) -> None:
+    """No more ticks on an axis than there is room for."""
+    box = ax.get_position()
+    room = np.array(ax.figure.bbox.size) / 100.0 * [box.width, box.height]  # in
+    inches = size * min(room / np.maximum(size, 1e-9))
+    for axis, length in zip((ax.xaxis, ax.yaxis), inches, strict=True):
+        axis.set_major_locator(MaxNLocator(int(np.clip(length / 0.7, 1, 10)), min_n_ticks=1))
+
+
 def _labels(ax: Axes, d: MapDescription) -> None:
-    low, high = d.view.corners.reshape(-1, 2).min(0), d.view.corners.reshape(-1, 2).max(0)
+    """The largest values, each where it covers no other and stays inside the picture."""
+    ax.apply_aspect()
+    renderer = ax.figure.canvas.get_renderer()  # type: ignore[attr-defined]
+    taken: list[Bbox] = []
     for x, y, text in d.labels:
-        right, up = x < low[0] + 0.75 * (high[0] - low[0]), y < low[1] + 0.8 * (high[1] - low[1])
-        ax.annotate(
-            text, (x, y), xytext=(10 if right else -10, 10 if up else -10), textcoords="offset points",
-            ha="left" if right else "right", va="bottom" if up else "top", fontsize=9, color=INK,
+        ax.plot([x], [y], "o", color=INK, markersize=3.5, zorder=4)
+        label = ax.annotate(
+            text, (x, y), xytext=(0, 0), textcoords="offset points", fontsize=9, color=INK,
             bbox={"boxstyle": "round,pad=0.2", "fc": "white", "ec": INK, "lw": 0.6, "alpha": 0.9},
             arrowprops={"arrowstyle": "-", "color": INK, "lw": 0.8}, zorder=5,
         )  # fmt: skip
-        ax.plot([x], [y], "o", color=INK, markersize=3.5, zorder=4)
+        for away, up, right in itertools.product((10, 30, 55, 90), (True, False), (True, False)):
+            label.set(ha="left" if right else "right", va="bottom" if up else "top")
+            label.xyann = (away if right else -away, away if up else -away)
+            label.update_positions(renderer)
+            box = Text.get_window_extent(label, renderer).padded(4)
+            inside = ax.figure.bbox.x0 < box.x0 and box.x1 < ax.figure.bbox.x1 and ax.bbox.y0 < box.y0 < ax.bbox.y1 - 14
+            if inside and not any(box.overlaps(other) for other in taken):
+                break
+        taken.append(Text.get_window_extent(label, renderer).padded(4))
 
 
 def draw_model(
@@ -145,12 +177,31 @@ def draw_model(
     ax.set(xlim=(low[0], low[0] + span[0]), ylim=(low[1], low[1] + span[1]), zlim=(low[2], low[2] + span[2]))
     ax.set(xlabel="x [m]", ylabel="y [m]", zlabel="z [m]")
     for axis, extent in zip((ax.xaxis, ax.yaxis, ax.zaxis), high - low, strict=True):
-        axis.set_major_locator(MaxNLocator(6 if extent > 0.3 * span.max() else 2))
-    ax.set_box_aspect(span, zoom=1.08)
+        ticks = 6 if extent > 0.3 * span.max() else 2
+        axis.set_major_locator(MaxNLocator(ticks, prune="lower" if axis is ax.yaxis else None))
+        axis.labelpad = 8
     ax.view_init(elev=ELEVATION, azim=AZIMUTH)
+    _fill(ax, span, everything.reshape(-1, 3))
     handles = [Patch(facecolor=ZONES[i % len(ZONES)], edgecolor=INK) for i in range(len(names))]
     ax.legend(handles, names, loc="upper left", bbox_to_anchor=(0.02, 0.95), frameon=False)
     return ax
+
+
+def _fill(ax: Any, span: NDArray[np.float64], places: NDArray[np.float64]) -> None:
+    """Zoom so that what is drawn fills the figure and nothing of it is cut off, and put it in the middle."""
+    ax.set_box_aspect(span, zoom=1.0)
+    ax.apply_aspect()
+    width, height = ax.figure.bbox.size
+    x, y, _ = proj3d.proj_transform(*places.T, ax.get_proj())
+    seen = ax.transData.transform(np.column_stack([x, y]))
+    low, high = seen.min(0), seen.max(0)
+    room = np.array([0.80 * width, 0.74 * height])  # the rest is for ticks, labels and the title
+    zoom = float(min(room / np.maximum(high - low, 1.0)))
+    ax.set_box_aspect(span, zoom=zoom)
+    middle = ax.bbox.get_points().mean(0)
+    shift = (np.array([0.5 * width, 0.47 * height]) - (middle + zoom * ((low + high) / 2 - middle))) / [width, height]
+    box = ax.get_position(original=True)
+    ax.set_position((box.x0 + shift[0], box.y0 + shift[1], box.width, box.height))
 
 
 def png(draw: Callable[..., Any], *what: Any, **options: Any) -> bytes:
