@@ -90,5 +90,7 @@ def test_the_walls_of_a_core_lie_side_by_side():
     d = describe_map(
         "core", "mm2/m", corners, nodes, normals, nodes, np.full(count, 250.0), [str(i) for i in range(count)]
     )
-    picture = np.asarray(draw_map(d).figure.canvas.buffer_rgba())
+    canvas = draw_map(d).figure.canvas
+    canvas.draw()
+    picture = np.asarray(canvas.buffer_rgba())
     assert (picture[..., :3].reshape(-1, 3) == [8, 29, 88]).all(1).mean() > 0.2
