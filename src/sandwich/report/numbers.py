@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import math
+from typing import Final
 
 import numpy as np
+
+USES: Final = ("ratio", "utilisation", "worst", "worst before", "worst after")
 
 
 def utilisation(value: float) -> str:
@@ -12,11 +15,19 @@ def utilisation(value: float) -> str:
 
     Examples
     --------
-    >>> utilisation(0.99999), utilisation(1.00004), utilisation(1.23456)
-    ('1', '1.00004', '1.23')
+    >>> utilisation(0.99999), utilisation(1.00004), utilisation(1.23456), utilisation(float("inf"))
+    ('1', '1.00004', '1.23', 'inf')
     """
+    if math.isinf(value):
+        return "inf"
     text = digits(value, 3)
     return f"{value:.6g}" if value > 1.0 and text == "1" else text
+
+
+def cell(column: str, value: object) -> str:
+    """A value of a table in words, a utilisation as such."""
+    use = isinstance(value, float) and column in USES
+    return utilisation(float(value)) if use else digits(value)  # type: ignore[arg-type]
 
 
 def digits(value: object, significant: int = 4) -> str:

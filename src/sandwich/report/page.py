@@ -18,7 +18,7 @@ from sandwich import __version__
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import certificate_lines, peaks
 from sandwich.errors import Fault, InputError
-from sandwich.report.numbers import digits
+from sandwich.report.numbers import cell, digits, utilisation
 from sandwich.report.service_page import service_section
 from sandwich.report.shown import Shown
 from sandwich.resume import content, sources
@@ -45,6 +45,8 @@ def environment() -> Environment:
     loader = PackageLoader("sandwich.report")
     env = Environment(loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
     env.filters["digits"] = digits
+    env.filters["use"] = utilisation
+    env.filters["cell"] = lambda value, column: cell(column, value)
     return env
 
 

@@ -15,7 +15,7 @@ from sandwich.design.advice import WOULD_DO
 from sandwich.design.bars import EXTRA
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import added_by_layer, certificate_lines, peaks, worst_checks
-from sandwich.report.numbers import digits, utilisation
+from sandwich.report.numbers import cell, digits, utilisation
 from sandwich.report.shown import Shown
 
 SI = Shown()
@@ -67,7 +67,7 @@ def print_summary(result: RunResult, console: Console) -> None:
         headings = ("zone", "check", "clause", "points", "worst", "at point", WOULD_DO)
         table = _table("Checks that are exceeded", headings, right=("points", "worst"))
         for _, r in over.iterrows():
-            use = Text(digits(float(r["worst"]), 3), "bold red")
+            use = Text(utilisation(float(r["worst"])), "bold red")
             table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"], r[WOULD_DO])
         console.print(table)
         console.print()
@@ -117,7 +117,8 @@ def _print_punching(frame: pd.DataFrame, console: Console, shown: Shown) -> None
     table.columns[0].no_wrap = True
     for _, r in frame.head(8).iterrows():
         values = [r[c] for c in ("place", "where", "V [kN]")]
-        values += [digits(float(r[c]), 3) for c in ("v_Ed [MPa]", "utilisation", "utilisation at the face")]
+        values += [digits(float(r["v_Ed [MPa]"]), 3)]
+        values += [utilisation(float(r[c])) for c in ("utilisation", "utilisation at the face")]
         values += [int(r["rows of reinforcement"]) or "-", r["status"], r[WOULD_DO]]
         style = "red" if str(r["status"]).startswith("exceeded") else None
         table.add_row(*(Text(digits(v)) for v in values), style=style)
@@ -197,7 +198,7 @@ def _print_bars(result: RunResult, console: Console, shown: Shown) -> None:
     )
     for row in bars.sort_values("ratio", ascending=False, kind="stable").itertuples(index=False):
         style = None if str(row[-1]).startswith("ok") else "red"
-        table.add_row(*(Text(digits(v)) for v in row), style=style)
+        table.add_row(*(Text(cell(c, v)) for c, v in zip(columns, row, strict=True)), style=style)
     console.print(table)
     points = pd.concat([m.points for m in result.meshes], ignore_index=True)
     if len(points):
@@ -207,7 +208,8 @@ def _print_bars(result: RunResult, console: Console, shown: Shown) -> None:
         table = _table("The most used points by limit analysis of the layered section", columns, right=numeric)
         worst = points.sort_values("load factor", kind="stable").head(6)
         for row in worst.itertuples(index=False):
-            table.add_row(*(Text(digits(v)) for v in row), style=None if row[-1] == "ok" else "red")
+            cells = (Text(cell(c, v)) for c, v in zip(columns, row, strict=True))
+            table.add_row(*cells, style=None if row[-1] == "ok" else "red")
         console.print(table)
     console.print()
 
