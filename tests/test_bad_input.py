@@ -375,7 +375,8 @@ def test_columns_twice_and_numbers_of_nothing(broken, cli, edit_it, words):
     ("lines", "word"),
     [
         ("[input.reactions]\nfile = 'reactions.csv'\ncolumns = { fx = 'fz' }\n", "'fz' is fx and fz"),
-        ("[punching.d]\nzone = 'plate'\nat = [[1, 1, 0], [1, 1, 0]]\nc1 = 200\nc2 = 200\n", "stand at one place"),
+        ("[punching.d]\nzone = 'plate'\nat = [[1, 1, 0], [1, 1, 0]]\nc1 = 200\nc2 = 200\n", "overlap; one loaded area"),
+        ("[punching.d]\nzone = 'plate'\nat = [[1.2, 1, 0]]\nc1 = 200\nc2 = 200\n", "overlap; one loaded area"),
         ("[tendons.t]\nzone = 'plate'\ntable = 't.csv'\nduct = 60\n", "no case is prestress"),
     ],
 )
@@ -402,6 +403,36 @@ def test_extra_bars_elsewhere_and_a_fifth_node(broken, cli):
     lines = path.read_text().splitlines()
     path.write_text("\n".join([lines[0] + ",n5", *(line + ",1" for line in lines[1:])]) + "\n")
     refused(cli, broken, "five nodes")
+
+
+@pytest.mark.parametrize(
+    ("zone", "more", "words"),
+    [
+        ("bands = { x = [50, 60], y = [70, 80] }", "", "its strips hold no point of the zone"),
+        ("supports = [{ line = [[50, 0, 0], [50, 4, 0]], width = 200 }]", "", "no point of the zone is near it"),
+        ("", "[actions.wind]\nboth_ways = true\n", "actions are for rules of combination"),
+        ("", "[punching.d]\nzone = 'plate'\nat = [[1, 1, 0]]\nc1 = 1e300\nc2 = 200\n", "up to 1e+15 would do"),
+    ],
+)
+def test_settings_that_nothing_uses_are_refused(broken, cli, zone, more, words):
+    job = broken / "job.toml"
+    job.write_text(job.read_text().replace("[zones.plate]\n", f"[zones.plate]\n{zone}\n") + more)
+    refused(cli, broken, words)
+
+
+@pytest.mark.parametrize(
+    ("zone", "words"),
+    [('supports = "found"', "no wall meets it in the mesh"), ("peaks = { width = 1 }", "no peak is found")],
+)
+def test_searches_without_a_find_are_doubts(tmp_path, cli, zone, words):
+    job = write_plate(tmp_path)
+    job.write_text(job.read_text().replace("[zones.plate]\n", f"[zones.plate]\n{zone}\n"))
+    axes = ["element,xx,xy,xz,zx,zy,zz", *(f"{100 + k},1,0,0,0,0,1" for k in range(12))]
+    (tmp_path / "axes.csv").write_text("\n".join(axes) + "\n")
+    job.write_text(job.read_text().replace("[input]\n", '[input]\naxes = "axes.csv"\n'))
+    out = " ".join(cli("inspect", job, "--no-pictures")[1].split())
+    assert words in out
+    assert "there is no element 109 and 2 more" in out
 
 
 def test_a_narrow_terminal_cuts_no_verdict(broken, cli, monkeypatch):

@@ -194,10 +194,21 @@ def places_of(came: Incoming, faults: Faults) -> list[Place]:
                 out += [found] if found is not None else []
     for i, a in enumerate(out):
         for b in out[:i]:
-            if a.entry is b.entry and np.linalg.norm(a.origin - b.origin) < _LEVEL:
+            if _overlap(a, b):
                 where = f"{came.job.path}, punching"
-                faults.add(where, f"'{a.name}' and '{b.name}' stand at one place", "one entry a place would do")
+                faults.add(where, f"'{a.name}' and '{b.name}' overlap", "one loaded area for both would do")
     return out
+
+
+def _overlap(a: Place, b: Place) -> bool:
+    """Whether the loaded areas of two places on one level cover each other, or are one place."""
+    if a.zone != b.zone or abs(float((b.origin - a.origin) @ a.axes[2])) > a.h / 2.0:
+        return False
+    d = 0.8 * min(a.h, b.h)
+    there = np.array(b.area(d).exterior.coords) @ b.axes[:2] + b.origin
+    return bool(
+        np.linalg.norm(a.origin - b.origin) < _LEVEL or a.area(d).intersection(Polygon(a.flat(there))).area > 1.0
+    )
 
 
 def _place(

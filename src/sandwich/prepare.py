@@ -192,7 +192,7 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
             continue
         points = make_points(mesh, elements, h, orientation, zone.points)
         turned = _turned(results, elements, orientation, zone, where, faults)
-        support = _at_supports(job, name, zone, mesh, elements, points)
+        support = _at_supports(job, name, zone, mesh, elements, points, faults)
         plain = turned
         turned, held, low = _carried(turned, results, mesh, elements, orientation, points, zone, support)
         cases = _columns(turned, points, results)
@@ -224,6 +224,9 @@ def _mesh_zones(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
             )
         )
         out[-1] = replace(out[-1], bands=_bands_of(out[-1], mesh))
+        bands = out[-1].bands
+        if bands is not None and not (bands.cells >= 0).any():
+            faults.add(f"{where}.bands", "its strips hold no point of the zone", "give edges in m from the origin")
         own = zone.top_direction
         if own is not None:
             out[-1] = replace(out[-1], turn=turn_of(own, points.bars, points.xyz))
@@ -285,7 +288,7 @@ def _carried(
 
 
 def _at_supports(
-    job: Job, name: str, zone: Zone, mesh: Mesh, elements: np.ndarray, points: Points
+    job: Job, name: str, zone: Zone, mesh: Mesh, elements: np.ndarray, points: Points, faults: Faults
 ) -> np.ndarray | None:
     """Which points lie inside or beside a support; None where the job speaks of none."""
     entries = [p for p in job.punching.values() if p.zone == name]
@@ -302,12 +305,17 @@ def _at_supports(
                 own = np.isin(mesh.group, other.groups) | np.isin(mesh.element_ids, other.elements)
                 thick[own | other.everything] = other.thickness
         footprints += found_in_mesh(mesh, elements, thick)
-    else:
-        footprints += along_lines(zone.supports, xyz, normals)
     try:
         depth = points.thickness / 2 + np.nanmean(np.abs(zone.bars.layers().axes(points.thickness)), axis=1)
     except ValueError:  # a bar outside the section, which is named elsewhere
         return None
+    if zone.supports != "found":
+        lines = along_lines(zone.supports, xyz, normals)
+        for i, line in enumerate(lines):
+            if not support_states(xyz, normals, depth, [line]).any():
+                where = f"{job.path}, zones.{name}.supports, {i + 1}"
+                faults.add(where, "no point of the zone is near it", "give places on the zone in m")
+        footprints += lines
     return support_states(xyz, normals, depth, footprints)
 
 

@@ -56,7 +56,7 @@ def doubts_of(came: Incoming) -> list[Doubt]:
     for z in came.zones:
         out += _thickness(z)
         if z.points is not None:
-            out += [*_axes(z, came), *_results(z, came), *_edges(z, came)]
+            out += [*_axes(z, came), *_results(z, came), *_edges(z, came), *_not_found(z)]
         out += _magnitude(z)
     if came.results.mesh is not None:
         out += [*_mesh(came), *_reactions(came)]
@@ -229,6 +229,17 @@ def _edges(z: ZoneInput, came: Incoming) -> Iterator[Doubt]:
         "corner results of the middle of the elements; reactions, or supports of the zone, carry them to the edge",
         grave=True,
     )
+
+
+def _not_found(z: ZoneInput) -> Iterator[Doubt]:
+    """Settings that look for something and find nothing."""
+    if z.zone.supports == "found" and not (z.support is not None and z.support.any()):
+        told = "shear counts everywhere, and no moment is carried to an edge there"
+        yield Doubt(f"zone {z.name}", "no wall meets it in the mesh", told, "walls that are not in the mesh")
+    if z.zone.peaks is not None and z.averaged is not None and not len(z.averaged.places):
+        yield Doubt(
+            f"zone {z.name}", "no peak is found", "nothing is averaged", "columns that are not in the reactions"
+        )
 
 
 def _magnitude(z: ZoneInput) -> Iterator[Doubt]:

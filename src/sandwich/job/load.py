@@ -78,6 +78,8 @@ class Job(Model):
         repeated = sorted(n for n, k in Counter(c.name for c in self.combinations).items() if k > 1)
         if repeated:
             raise ValueError(f"combinations named twice: {', '.join(repeated)}; give each its own name")
+        if self.actions and self.rules is None:
+            raise ValueError("actions are for rules of combination; write [rules] or take [actions] out")
         lost = sorted({c.result_set for c in self.combinations} - {"", *self.sets})
         if lost:
             raise ValueError(f"no result set '{lost[0]}'; write [sets.{lost[0]}] or take 'set' out of the combination")

@@ -88,6 +88,7 @@ def mesh_of(tables: dict[str, ReadTable | None], faults: Faults) -> Mesh | None:
     axes = corner_axes(xyz, corners)
     own = tables.get("axes")
     if own is not None:
+        _stray(own, elements["element"])
         given_axes = _own_axes(own.frame, elements, names, faults)
         axes = given_axes if given_axes is not None else axes
     return Mesh(ids.to_numpy(), xyz, elements["element"].to_numpy(), corners, thickness, group, axes)
@@ -106,6 +107,8 @@ def _assigned(elements: pd.DataFrame, tables: dict[str, ReadTable | None], fault
         if other.frame[key].duplicated().any():
             continue
         at = locate(pd.Index(other.frame[key]), elements[key])
+        if key == "element":  # a list of properties is that of the whole model
+            _stray(other, elements[key])
         if kind == "properties" and (at < 0).any():
             lost = elements[at < 0].iloc[0]
             found = f"no property '{lost[key]}', which element {lost['element']} has"
@@ -121,6 +124,14 @@ def _assigned(elements: pd.DataFrame, tables: dict[str, ReadTable | None], fault
                 values = np.where(given, elements[column], values)
             elements[column] = values.astype(float) if column == "thickness" else values
     return elements
+
+
+def _stray(table: ReadTable, elements: pd.Series) -> None:
+    """Note rows of a table that are of no element."""
+    lost = table.frame["element"][locate(pd.Index(elements.unique()), table.frame["element"]) < 0]
+    if len(lost):
+        more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
+        table.notes.append(f"there is no element {lost.iloc[0]}{more}, which it names: left out")
 
 
 def _own_axes(table: pd.DataFrame, elements: pd.DataFrame, names: dict[str, str], faults: Faults) -> Floats | None:
