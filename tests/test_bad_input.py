@@ -532,16 +532,20 @@ def test_an_element_drawn_twice_is_grave(broken, cli):
 
 
 @pytest.mark.parametrize(
-    ("connected", "width", "word"),
-    [(77, 1, "names point 77 of 9"), (-3, 1, "names point -3 of 9"), (0, 3, "holds 3 numbers each")],
-)
-def test_a_mesh_file_that_does_not_hold_together(tmp_path, cli, connected, width, word):
+    ("connected", "width", "first", "word"),
+    [
+        (77, 1, 1, "names point 77 of 9"), (-3, 1, 1, "names point -3 of 9"), (0, 3, 1, "holds 3 numbers each"),
+        (0, 1, np.nan, "array node_id: found nan"), (0, 1, 2, "node 2 lies in two places"),
+    ],
+)  # fmt: skip
+def test_a_mesh_file_that_does_not_hold_together(tmp_path, cli, connected, width, first, word):
     import meshio
 
     points = np.array([[i, j, 0.0] for i in range(3) for j in range(3)])
     quads = np.array([[connected, 3, 4, 1], [3, 6, 7, 4], [1, 4, 5, 2], [4, 7, 8, 5]])
     values = {f"{c}:{k}": np.ones(9) for c in "GQ" for k in ("nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy")}
     values["G:nx"] = np.ones((9, width)).squeeze()
+    values["node_id"] = np.array([first, *range(2, 10)])
     meshio.Mesh(points, [("quad", quads)], point_data=values).write(tmp_path / "m.vtu")
     job = write_plate(tmp_path)
     tables = 'nodes = "nodes.csv"\nelements = "elements.csv"\nresultants = "resultants.csv"'

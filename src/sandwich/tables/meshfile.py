@@ -52,6 +52,9 @@ def load_mesh_file(folder: Path, mesh: MeshFile, faults: Faults) -> dict[str, Ra
     point: Arrays = {k: np.asarray(v) for k, v in read.point_data.items()}
     node, xyz = _nodes(np.asarray(read.points, dtype=float), point.get(mesh.node), notes)
     element = cell[mesh.element] if mesh.element in cell else np.arange(1, len(cells) + 1)
+    whole = [_whole(f"{path.name}, array {n}", v, faults) for n, v in ((mesh.node, node), (mesh.element, element))]
+    if not all(whole) or not _at_one_place(path.name, mesh.node, node, xyz, faults):
+        return {}
     tables = {
         "nodes": pd.DataFrame({"node": node, "x": xyz[:, 0], "y": xyz[:, 1], "z": xyz[:, 2]}).drop_duplicates("node"),
         "elements": _elements(element, node, cells, cell, mesh),
@@ -79,6 +82,27 @@ def _nodes(xyz: NDArray[np.float64], given: NDArray[Any] | None, notes: list[str
     if number.max() < len(xyz):
         notes.append(f"{len(xyz)} points joined to {number.max()} nodes by their place")
     return number, xyz
+
+
+def _whole(where: str, numbers: NDArray[Any], faults: Faults) -> bool:
+    """Whether an array of numbers of nodes or elements holds whole numbers, one each."""
+    good = numbers.ndim == 1 and (
+        numbers.dtype.kind not in "fc" or bool((np.isfinite(numbers) & (numbers == np.round(numbers))).all())
+    )
+    if not good:
+        lost = numbers.ravel()[~(np.isfinite(numbers.ravel()) & (numbers.ravel() == np.round(numbers.ravel())))]
+        found = f"found {lost[0]:g}" if len(lost) else f"holds {numbers.shape[-1]} numbers each"
+        faults.add(where, found, "one whole number each would do")
+    return good
+
+
+def _at_one_place(file: str, name: str, node: NDArray[Any], xyz: NDArray[np.float64], faults: Faults) -> bool:
+    """Whether points with one number lie in one place."""
+    _, first, of = np.unique(node, return_index=True, return_inverse=True)
+    apart = np.abs(xyz - xyz[first[of.ravel()]]).max(1) > 1e-3 * max(float(np.ptp(xyz, axis=0).max()), 1e-12)
+    if apart.any():
+        faults.add(f"{file}, array {name}", f"node {node[apart][0]} lies in two places", "one number a place would do")
+    return not apart.any()
 
 
 def _elements(element: Any, node: Any, cells: Any, cell: Arrays, mesh: MeshFile) -> pd.DataFrame:
