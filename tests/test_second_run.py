@@ -163,6 +163,30 @@ def test_headers_of_other_languages_are_drafted(language, cli, tmp_path):
     assert len(result.steel) == len(want)
 
 
+def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(cli, tmp_path):
+    folder = tmp_path / "export"
+    folder.mkdir()
+    write_plate(folder, n=4)
+    lines = (folder / "elements.csv").read_text().splitlines()
+    named = [f"{v.rpartition(',')[0]},G{k % 10}" for k, v in enumerate(lines[1:])]
+    (folder / "elements.csv").write_text("\n".join([lines[0], *named]) + "\n")
+    nodes = (folder / "nodes.csv").read_text()
+    held = [f"{case},{n},0,0,10,0,0,0" for case in "GQ" for n in (13, 21, 22)]  # one alone, two beside each other
+    (folder / "reactions.csv").write_text("\n".join(["case,node,fx,fy,fz,mx,my,mz", *held]) + "\n")
+    assert "13,2.0,2.0,0" in nodes
+    code, out, err = cli("new", tmp_path / "job", "--from", *sorted(folder.glob("*.csv")))
+    assert code == 0, out + err
+    text = (tmp_path / "job" / "job.toml").read_text()
+    data = tomllib.loads(text)
+    assert list(data["zones"]) == ["floors"]
+    assert data["zones"]["floors"]["groups"] == [f"G{k}" for k in range(10)]
+    assert "# at = [[2.0, 2.0, 0.0]]  # m" in text
+    # what stands in comments is a job, too
+    path = tmp_path / "job" / "job.toml"
+    path.write_text(text.replace("# rule", "rule").replace("# service", "service"))
+    assert load_job(path).zones["floors"].rule.diameters == (8, 10, 12, 14)
+
+
 def test_drafts_that_cannot_be_made_leave_nothing(cli, tmp_path):
     odd = tmp_path / "odd.csv"
     odd.write_text("a,b\n1,2\n")

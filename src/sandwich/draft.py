@@ -17,7 +17,8 @@ from sandwich.model.mesh import Mesh, diagonal_normals
 from sandwich.tables.assemble import Tables, read_main
 from sandwich.tables.cases import clean
 from sandwich.tables.guess import Guess, look
-from sandwich.tables.meshing import mesh_of
+from sandwich.tables.meshing import locate, mesh_of
+from sandwich.tables.read import ReadTable
 
 _WORDS: Final = {
     "permanent": (
@@ -46,6 +47,8 @@ _WORDS: Final = {
     "seismic": ("seismic", "quake", "eq", "ex", "ey", "spectrum"),
     "accidental": ("accident", "impact", "fire", "explosion"),
 }
+_GROUPS: Final = 8  # more of them become zones by their planes
+_PLACES: Final = 24  # supports that a draft lists
 _ORDER: Final = ("nodes", "elements", "axes", "properties", "assignments", "cases", "resultants", "reactions")
 _USUAL: Final = {
     "length": "m", "thickness": "m", "membrane": "kN/m", "moment": "kN*m/m", "shear": "kN/m", "force": "kN",
@@ -168,22 +171,42 @@ def _zones_and_cases(folder: Path, head: list[str]) -> tuple[list[str], list[str
     told = [f"# reading stops at: {f}" for f in faults.found[:20]]
     results = tables.get("resultants")
     names = clean(results.frame["case"], {}) if results is not None else pd.Series(dtype=str)
-    return [*told, *_zones(mesh)], _cases(list(dict.fromkeys(names)), tables)
+    return [*told, *_zones(mesh, tables.get("reactions"))], _cases(list(dict.fromkeys(names)), tables)
 
 
-def _zones(mesh: Mesh | None) -> list[str]:
+def _zones(mesh: Mesh | None, reactions: ReadTable | None) -> list[str]:
     groups = sorted(set(mesh.group.tolist())) if mesh is not None else []
-    if not 1 < len(groups) <= 8 or "" in groups:
-        return _zone("all", "all = true  # guess: one zone of all elements", mesh, None)
+    if mesh is None or len(groups) < 2 or "" in groups:
+        return _zone("all", "all = true  # guess: one zone of all elements", mesh, None, reactions)
+    named, why = {name: [name] for name in groups}, "a zone a group"
+    if len(groups) > _GROUPS:
+        named, why = _by_plane(mesh, groups), "groups of one direction"
     out = []
-    for name in groups:
-        out += _zone(
-            name, f"groups = [{_text(name)}]  # guess: a zone a group", mesh, mesh.group == name if mesh else None
-        )
+    for name, of in named.items():
+        holds = f"groups = [{', '.join(map(_text, of))}]  # guess: {why}"
+        out += _zone(name, holds, mesh, np.isin(mesh.group, of), reactions)
     return out
 
 
-def _zone(name: str, holds: str, mesh: Mesh | None, of: Any) -> list[str]:
+def _by_plane(mesh: Mesh, groups: list[str]) -> dict[str, list[str]]:
+    """Groups of floors, and of walls that stand in one direction, by names of zones."""
+    normal = diagonal_normals(mesh.xyz, mesh.corners)
+    normal /= np.linalg.norm(normal, axis=1, keepdims=True)
+    out: dict[str, list[str]] = {}
+    for group in groups:
+        of = normal[mesh.group == group]
+        flat = np.abs(of[:, 2])
+        azimuth = np.round(np.degrees(np.arctan2(of[:, 1], of[:, 0])) / 10.0) * 10.0 % 180.0
+        name = "mixed"
+        if (flat > 0.9).all():
+            name = "floors"
+        elif (flat < 0.3).all() and np.ptp(azimuth) == 0.0:
+            name = {0.0: "walls across x", 90.0: "walls across y"}.get(azimuth[0], f"walls at {azimuth[0]:g}")
+        out.setdefault(name, []).append(group)
+    return dict(sorted(out.items()))
+
+
+def _zone(name: str, holds: str, mesh: Mesh | None, of: Any, reactions: ReadTable | None) -> list[str]:
     wall, side = False, ""
     if mesh is not None:
         corners = mesh.corners if of is None else mesh.corners[of]
@@ -209,7 +232,30 @@ def _zone(name: str, holds: str, mesh: Mesh | None, of: Any) -> list[str]:
     elif not np.isfinite(mesh.thickness if of is None else mesh.thickness[of]).all():
         out.append("thickness = 250  # mm; guess: no table gives it")
     bars = 'bars = { cover_bottom = 30, cover_top = 30, diameter_x = 12, diameter_y = 12, outer = "x" }  # mm; guess'
-    return [*out, *([side] if side else []), bars, ""]
+    more = [
+        "# rule = { diameters = [8, 10, 12, 14], least = 100, most = 200, step = 25 }  # mm; bars chosen from these",
+        "# service = {}  # stresses and crack widths under the service combinations",
+    ]
+    single = _single_supports(mesh, of, reactions) if mesh is not None and not wall else []
+    if single:
+        more += [
+            "# [punching.columns]  # the supports that stand by themselves",
+            f"# zone = {_text(name)}", f"# at = {single}  # m", "# c1 = 300  # mm", "# c2 = 300",
+            '# force = "reactions"',
+        ]  # fmt: skip
+    return [*out, *([side] if side else []), bars, *more, ""]
+
+
+def _single_supports(mesh: Mesh, of: Any, reactions: ReadTable | None) -> list[list[float]]:
+    """Places of nodes with reactions that share no element with another such node [m]."""
+    if reactions is None:
+        return []
+    corners = mesh.corners if of is None else mesh.corners[of]
+    at = locate(pd.Index(mesh.node_ids), pd.Series(reactions.frame["node"].unique()))
+    held = np.isin(corners, at[at >= 0]) & (corners >= 0)
+    alone = np.unique(corners[held & (held.sum(1) == 1)[:, None]])
+    alone = np.setdiff1d(alone, corners[held & (held.sum(1) > 1)[:, None]])
+    return [[round(float(v) / 1e3, 4) + 0.0 for v in mesh.xyz[n]] for n in alone[:_PLACES]]
 
 
 def _cases(names: list[str], tables: Tables) -> list[str]:
