@@ -20,7 +20,7 @@ MAY_LEAN_ON = {
     "combine": {"job", "standards", "mechanics", *BOTTOM},
     "tables": {"job", "model", *BOTTOM},
     "design": {"standards", "mechanics", *BOTTOM},
-    "drawing": BOTTOM,
+    "drawing": {"model", *BOTTOM},  # what a corner of a surface is
     "report": {"resume", "design", "standards", "drawing", "tables", *BOTTOM},
     "start": {"draft", *BOTTOM},
     "draft": {"job", "model", "tables", *BOTTOM},
