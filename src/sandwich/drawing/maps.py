@@ -71,6 +71,7 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     for x, y, name in d.view.names:
         ax.annotate(name, (x, y), xytext=(0, 4), textcoords="offset points", ha="center", va="bottom", fontsize=9)
     ax.set_aspect("equal")
+    ax.use_sticky_edges = False  # the outline stands clear of the frame
     ax.margins(0.02, 0.05 if d.view.names else 0.02)
     _few_ticks(ax, size)
     _labels(ax, d)
