@@ -20,6 +20,7 @@ from sandwich import (
     explain_point,
     resume,
     run_job,
+    try_job,
 )
 from sandwich.resultants import COMPONENTS
 
@@ -54,7 +55,7 @@ def test_no_value_that_is_not_finite_is_designed(column, value, method, together
         (lambda: design_points([LOAD], Section(250.0), method="wood"), ValueError, "one of sandwich, plate, membrane"),
         (lambda: design_points([LOAD], Section(250.0), situation="ultimate"), ValueError, "one of persistent"),
         (lambda: design_points([LOAD], Section(250.0), links=0), ValueError, "cot_theta = 0; a number from 1 to 2.5"),
-        (lambda: design_points([LOAD], Section(250.0), standard="ACI"), TypeError, "EN1992.recommended"),
+        (lambda: design_points([LOAD], Section(250.0), standard="ACI"), ValueError, "standard = 'ACI' is not known"),
         (lambda: design_points([LOAD], 250.0), TypeError, "a Section such as"),
         (lambda: Section(250.0, concrete=30), TypeError, "a Concrete such as"),
         (lambda: Section(250.0, bars=30), TypeError, "a BarLayers such as"),
@@ -78,6 +79,31 @@ def test_no_value_that_is_not_finite_is_designed(column, value, method, together
 def test_what_is_not_known_is_refused(wrong, error, said):
     with pytest.raises(error, match=said):
         wrong()
+
+
+def test_standards_come_by_name_and_every_name_of_the_door_is_there():
+    import sandwich
+
+    by_name, itself = (
+        design_points([LOAD], Section(250.0, concrete=Concrete(30.0, "cube")), standard=s).ultimate.a_s
+        for s in ("IS 456:2000", sandwich.IS456())
+    )
+    np.testing.assert_array_equal(by_name, itself)
+    assert sandwich.standard_named("EN 1992-1-1:2004", "de").name != sandwich.EN1992.recommended().name
+    assert all(getattr(sandwich, name) is not None for name in sandwich.__all__)
+    assert (Path(sandwich.__file__).parent / "py.typed").exists()
+
+
+def test_results_say_shortly_what_they_are(plate):
+    result = run_job(plate, pictures=False)
+    assert repr(result).startswith("RunResult(Plate: 16 of 16 points certified; tables in ")
+    assert "bottom x" in result._repr_html_()
+    assert repr(design_points([LOAD], Section(250.0))) == (
+        "PointDesign(1 points, 1 combinations, EN 1992-1-1:2004, recommended values)"
+    )
+    tried = try_job(plate, {"zones.plate.f_ck": "35"})
+    assert repr(tried) == "Trial(zones.plate.f_ck = 35)"
+    assert "bottom x" in tried._repr_html_()
 
 
 def test_other_formulas_make_results_anew(plate, monkeypatch, tmp_path):

@@ -25,7 +25,7 @@ CHECKS: Final = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Checked:
     """Service checks of a job, and the files they left."""
 
@@ -35,6 +35,9 @@ class Checked:
     prestress: TendonState | None
     folder: Path
     page: Path | None = None
+
+    def __repr__(self) -> str:
+        return f"Checked({self.came.job.title}; tables in {self.folder})"
 
 
 def check_job(

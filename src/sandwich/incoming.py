@@ -10,12 +10,12 @@ import numpy as np
 from sandwich.combine.build import combinations_of
 from sandwich.combine.table import Combinations, unsigned_columns
 from sandwich.errors import Fault, Faults
-from sandwich.job import Job, load
+from sandwich.job import Job, load_job
 from sandwich.prepare import ZoneInput, prepare
 from sandwich.tables.assemble import Results, read_job
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Incoming:
     """A job with its results, combinations and zones, and what is open where nothing is designed yet."""
 
@@ -24,6 +24,9 @@ class Incoming:
     combinations: Combinations
     zones: list[ZoneInput]
     open: tuple[Fault, ...] = ()
+
+    def __repr__(self) -> str:
+        return f"Incoming({self.job.title}: {', '.join(f'{z.name} {len(z.h)} points' for z in self.zones)})"
 
 
 def bring_in(path: str | Path, *, to_design: bool = True) -> Incoming:
@@ -46,7 +49,7 @@ def bring_in(path: str | Path, *, to_design: bool = True) -> Incoming:
     InputError
         With every fault of the job, then of all tables, then of combinations and zones.
     """
-    job = load(path)
+    job = load_job(path)
     results = read_job(job)
     faults = Faults()
     zones = prepare(job, results, faults)

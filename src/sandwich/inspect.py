@@ -12,13 +12,17 @@ from sandwich.tables.owned import results_folder
 from sandwich.tables.write import write_table
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Inspected:
     """An inspection and the page it left."""
 
     inspection: Inspection
     folder: Path
     page: Path | None = None
+
+    def __repr__(self) -> str:
+        of = self.inspection
+        return f"Inspected({of.came.job.title}: {len(of.doubts)} doubts; tables in {self.folder})"
 
 
 def inspect_job(

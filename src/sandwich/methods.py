@@ -21,7 +21,7 @@ METHODS: Final = ("plate", "membrane", "sandwich")
 TABLE: Final = "methods"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Compared:
     """The three methods for the same points.
 
@@ -47,6 +47,13 @@ class Compared:
     summary: pd.DataFrame
     folder: Path
     picture: Path | None = None
+
+    def __repr__(self) -> str:
+        return f"Compared({self.job.title}: {len(self.points)} points; tables in {self.folder})"
+
+    def _repr_html_(self) -> str:
+        """Means of each zone."""
+        return str(self.summary.to_html(index=False, float_format="{:.4g}".format))
 
 
 def compare_methods(path: str | Path, zone: str | None = None, *, pictures: bool = True) -> Compared:

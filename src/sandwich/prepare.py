@@ -22,10 +22,8 @@ from sandwich.model.supports import INSIDE, along_lines, found_in_mesh, support_
 from sandwich.model.turn import turn_corners, turn_magnitudes
 from sandwich.model.zones import Orientation, elements_of_zones, orient, thickness_of_zone, turn_of
 from sandwich.resultants import to_mid_depth
-from sandwich.standards.aci318.standard import ACI318
-from sandwich.standards.en1992.standard import COUNTRIES, EN1992
 from sandwich.standards.interface import Standard
-from sandwich.standards.is456.standard import IS456
+from sandwich.standards.registry import standard_named
 from sandwich.tables.assemble import Results
 from sandwich.tables.meshing import locate
 
@@ -83,16 +81,8 @@ def standard_of(job: Job) -> Standard:
     InputError
         If they are in a file that will not do.
     """
-    if job.design.standard == "ACI 318-19":
-        return ACI318()
-    if job.design.standard == "IS 456:2000":
-        return IS456()
-    of = job.design.parameters
-    if of in COUNTRIES:
-        found = EN1992.national(of)
-    else:
-        found = EN1992.recommended() if of == "recommended" else EN1992.with_values(job.folder / of)
-    return replace(found, cracked=job.design.cracked_layers)
+    of = job.design
+    return standard_named(of.standard, of.parameters, folder=job.folder, cracked=of.cracked_layers)
 
 
 def settings_of(zone: Zone, standard: Standard) -> Settings:

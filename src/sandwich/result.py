@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import html
 from dataclasses import dataclass, field
 from pathlib import Path
 
 import pandas as pd
 
 from sandwich.combine.table import Combinations
-from sandwich.design.summary import Certificate
+from sandwich.design.summary import Certificate, peaks
 from sandwich.job import Job
 from sandwich.meshes import ZoneBars
 from sandwich.prepare import ZoneInput
@@ -20,7 +21,7 @@ from sandwich.tables.assemble import Results
 from sandwich.tendons import TendonState
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class RunResult:
     """What a run leaves: frames with units in their headings, the certificate, files written."""
 
@@ -53,3 +54,15 @@ class RunResult:
     exceeded: pd.DataFrame = field(default_factory=pd.DataFrame)
     report: Path | None = None
     grave: int = 0  # of the doubts, the first ones: steel may be missing
+
+    def __repr__(self) -> str:
+        c = self.certificate
+        fails = f", {c.failed} fail" if c.failed else ""
+        return (
+            f"RunResult({self.job.title}: {c.certified} of {c.points} points certified{fails}; tables in {self.folder})"
+        )
+
+    def _repr_html_(self) -> str:
+        """The greatest steel of each zone and bar layer."""
+        table = peaks(self.steel).to_html(index=False, float_format="{:.4g}".format)
+        return f"<p>{html.escape(repr(self))}</p>{table}"

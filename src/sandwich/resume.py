@@ -21,7 +21,7 @@ from sandwich.design.service import Service, ServiceRule
 from sandwich.design.transverse import ShearCheck
 from sandwich.design.ultimate import Ultimate
 from sandwich.errors import StaleError
-from sandwich.job import Job, load
+from sandwich.job import Job, load_job
 from sandwich.prepare import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import write_aside, write_text
@@ -70,7 +70,7 @@ def fresh_job(path: str | Path) -> Job:
     StaleError
         If the job was not run, or has changed since.
     """
-    job = load(path)
+    job = load_job(path)
     record = read_record(job.results)
     if not record:
         raise StaleError(f"{job.results} holds no results; run the job first")

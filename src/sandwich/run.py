@@ -25,7 +25,7 @@ from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Faults, StaleError
 from sandwich.incoming import Incoming, bring_in
 from sandwich.inspection.doubts import doubts_of
-from sandwich.job import Job, load
+from sandwich.job import Job, load_job
 from sandwich.mechanics.superpose import extremes
 from sandwich.meshes import ZoneBars, bars_of, check_bars, deeper, lay_bars
 from sandwich.places import Place, places_of
@@ -144,7 +144,7 @@ def run_job(path: str | Path, *, progress: Progress = _nothing, pictures: bool =
         If anything that came in cannot be used; nothing is written then.
     """
     progress("reading", 0, 1)
-    start = digest(load(path))
+    start = digest(load_job(path))
     came = bring_in(path)
     progress("reading", 1, 1)
     job, combinations, zones = came.job, came.combinations, came.zones

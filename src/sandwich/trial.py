@@ -17,7 +17,7 @@ from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
 from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import Fault, InputError, StaleError
-from sandwich.job import Job, from_dict, load
+from sandwich.job import Job, from_dict, load_job
 from sandwich.prepare import settings_of, standard_of
 from sandwich.resume import fresh_job, load_combinations, load_ultimate
 from sandwich.tables.write import file_name, read_store
@@ -40,7 +40,7 @@ UNCHANGED: Final = (
 )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Trial:
     """What a change does to the zones it touches.
 
@@ -63,6 +63,13 @@ class Trial:
     checks: pd.DataFrame
     failures: pd.DataFrame
     note: str = UNCHANGED
+
+    def __repr__(self) -> str:
+        return f"Trial({', '.join(f'{k} = {v}' for k, v in self.changes.items())})"
+
+    def _repr_html_(self) -> str:
+        """Steel before and after."""
+        return str(self.steel.to_html(index=False, float_format="{:.4g}".format))
 
 
 def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
@@ -88,7 +95,7 @@ def try_job(path: str | Path, changes: Mapping[str, str]) -> Trial:
         If the job was not run, or has changed since.
     """
     job = fresh_job(path)
-    changed = _as_laid(_changed(job, changes), job, load(job.path))
+    changed = _as_laid(_changed(job, changes), job, load_job(job.path))
     standard = standard_of(job)
     names, situations, factors = load_combinations(job.results / "store")
     steel, checks, failing = [], [], []

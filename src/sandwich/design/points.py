@@ -16,8 +16,8 @@ from sandwich.design.ultimate import Ultimate, design_ultimate
 from sandwich.errors import check_choice, check_kind
 from sandwich.resultants import COMPONENTS
 from sandwich.section import Section
-from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.interface import ULTIMATE, Standard
+from sandwich.standards.registry import as_standard
 
 if TYPE_CHECKING:
     from sandwich.trace import Sheet
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 Floats = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class PointDesign:
     """Design of points: shows itself as a table, gives frames, explains a row."""
 
@@ -77,6 +77,11 @@ class PointDesign:
             self.resultants[i], self.combinations, self.situations, float(self.h[i]), axes, self.settings, combination
         ).of_combination()
 
+    def __repr__(self) -> str:
+        of = f"{len(self.labels)} points, {len(self.combinations)} combinations, {self.settings.standard.name}"
+        fails = int((self.ultimate.failing >= 0).sum())
+        return f"PointDesign({of}{f', {fails} fail' if fails else ''})"
+
     def _repr_html_(self) -> str:
         return str(self.steel.to_html(index=False, float_format="{:.0f}".format))
 
@@ -121,7 +126,7 @@ def design_points(
     minimum: str = "none",
     vertical: str = "y",
     situation: str = "persistent",
-    standard: Standard | None = None,
+    standard: Standard | str | None = None,
     together: bool = False,
     links: float | None = None,
     workers: int = 1,
@@ -143,8 +148,8 @@ def design_points(
         Vertical direction of a wall.
     situation : {'persistent', 'accidental', 'seismic'}
         Picks the partial factors.
-    standard : Standard, optional
-        EN 1992-1-1:2004 with the recommended values by default.
+    standard : Standard or str, optional
+        A standard, or its name such as 'IS 456:2000'; EN 1992-1-1:2004 with the recommended values by default.
     together : bool
         Least steel for all combinations together, and not the envelope of separate designs.
     links : float, optional
@@ -178,7 +183,7 @@ def design_points(
     k = shape[1]
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
     settings = Settings(
-        section.bars, section.concrete, section.steel, standard or EN1992.recommended(), method, minimum, vertical,
+        section.bars, section.concrete, section.steel, as_standard(standard), method, minimum, vertical,
         together=together, links=None if links is None else LinkRule(links),
     )  # fmt: skip
     h = np.full(len(array), section.h)

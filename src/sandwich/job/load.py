@@ -118,7 +118,7 @@ class Job(Model):
         return self.input.nodes is not None or self.input.mesh is not None
 
 
-def load(path: str | Path) -> Job:
+def load_job(path: str | Path) -> Job:
     """Read and validate a job file.
 
     Parameters

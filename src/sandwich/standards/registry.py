@@ -1,0 +1,69 @@
+"""Standards by their names: the one place that knows which there are."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Final
+
+from sandwich.errors import check_choice
+from sandwich.standards.aci318.standard import ACI318
+from sandwich.standards.en1992.standard import COUNTRIES, EN1992
+from sandwich.standards.interface import Standard
+from sandwich.standards.is456.standard import IS456
+
+RECOMMENDED: Final = "recommended"
+
+
+def _en1992(parameters: str, folder: Path) -> EN1992:
+    if parameters == RECOMMENDED:
+        return EN1992.recommended()
+    return EN1992.national(parameters) if parameters in COUNTRIES else EN1992.with_values(folder / parameters)
+
+
+STANDARDS: Final[dict[str, Callable[[str, Path], Standard]]] = {
+    "EN 1992-1-1:2004": _en1992,
+    "ACI 318-19": lambda _parameters, _folder: ACI318(),
+    "IS 456:2000": lambda _parameters, _folder: IS456(),
+}
+
+
+def standard_named(
+    name: str, parameters: str = RECOMMENDED, *, folder: Path | None = None, cracked: str | None = None
+) -> Standard:
+    """A standard by its name, with a set of its values.
+
+    Parameters
+    ----------
+    name : str
+        One of `STANDARDS`.
+    parameters : str
+        'recommended', one of the shipped national sets, or a TOML file of values.
+    folder : Path, optional
+        Where the path of such a file starts; the working folder by default.
+    cracked : str, optional
+        Rule for the strength of cracked layers, of a standard that has a choice.
+
+    Raises
+    ------
+    ValueError
+        If there is no standard of that name.
+    InputError
+        If a file of values will not do.
+
+    Examples
+    --------
+    >>> standard_named("IS 456:2000").name
+    'IS 456:2000'
+    """
+    check_choice("standard", name, tuple(STANDARDS))
+    found = STANDARDS[name](parameters, folder or Path())
+    return replace(found, cracked=cracked) if cracked is not None and isinstance(found, EN1992) else found
+
+
+def as_standard(given: Standard | str | None) -> Standard:
+    """A standard that is given as such or by its name; EN 1992-1-1:2004 with the recommended values by default."""
+    if given is None:
+        return EN1992.recommended()
+    return standard_named(given) if isinstance(given, str) else given
