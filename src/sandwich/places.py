@@ -202,6 +202,9 @@ def places_of(came: Incoming, faults: Faults) -> list[Place]:
 
 def _overlap(a: Place, b: Place) -> bool:
     """Whether the loaded areas of two places on one level cover each other, or are one place."""
+    given = isinstance(a.entry.force, dict) and isinstance(b.entry.force, dict)
+    if given and a.entry is not b.entry:  # forces by hand, such as of two faces
+        return False
     if a.zone != b.zone or abs(float((b.origin - a.origin) @ a.axes[2])) > a.h / 2.0:
         return False
     d = 0.8 * min(a.h, b.h)
