@@ -154,7 +154,8 @@ def load_job(path: str | Path) -> Job:
             [Fault(str(path), f"cannot be read ({error.strerror})", "give the path of a job file")]
         ) from None
     except ValueError as error:
-        raise InputError([Fault(str(path), f"is not valid TOML: {error}", "mend that place")]) from None
+        told = "a number of too many digits" if "set_int_max_str_digits" in str(error) else str(error)
+        raise InputError([Fault(str(path), f"is not valid TOML: {told}", "mend that place")]) from None
     return from_dict(data, path)
 
 
