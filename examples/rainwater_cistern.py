@@ -34,7 +34,7 @@ print(
 
 most = result.service.steel.sort_values("added [mm2/m]", ascending=False).drop_duplicates("layer")
 print(most[["layer", "before [mm2/m]", "added [mm2/m]", "point"]].round(0).to_string(index=False))
-print(result.meshes[0].bars[["layer", "bars [mm]", "given [mm2/m]"]].round(0).to_string(index=False))
+print(result.meshes[0].bars[["layer", "bars [mm]", "provided [mm2/m]"]].round(0).to_string(index=False))
 
 # the widest crack by hand: ring tension alone, half of it a face, long-term
 crack = result.service.cracks.iloc[0]

@@ -129,7 +129,7 @@ def test_maps_and_report(demo, result):
     want = {
         f"{z} {n}.png"
         for z, faces in (("floor", ("bottom", "top")), ("drum", ("inside", "outside")))
-        for n in [*(f"{f} {d}" for f in faces for d in "xy"), "shear", "use of bars"]
+        for n in [*(f"{f} {d}" for f in faces for d in "xy"), "shear", "utilisation of bars"]
     }
     assert names == want | {
         "model.png",
@@ -159,7 +159,7 @@ def test_maps_and_report(demo, result):
         scales = [
             d.levels[-1]
             for n, d in described.items()
-            if not n.startswith(("shear", "links", "use of bars", "cracks", "added"))
+            if not n.startswith(("shear", "links", "utilisation of bars", "cracks", "added"))
         ]
         assert len(set(scales)) == 1
         steel = result.steel[result.steel["zone"] == zone.name]

@@ -35,7 +35,7 @@ def test_chosen_bars_lie_at_their_own_depth(plate):
     assert_allclose(bars["required [mm2/m]"], most.reindex(bars.index))
     assert (bars["ratio"] <= 1.0).all()
     assert (bars["status"] == "ok").all()
-    assert_allclose(bars["weight [kg/m2]"], bars["given [mm2/m]"] * 7.85e-3)
+    assert_allclose(bars["weight [kg/m2]"], bars["provided [mm2/m]"] * 7.85e-3)
     diameters = bars["bars [mm]"].str.split("/").str[0].astype(float)
     laid = result.zones[0].zone.bars
     assert diameters.max() > 12.0
@@ -153,7 +153,7 @@ def test_given_bars_of_a_membrane(plate):
             own = bars.loc[row.check.removeprefix("bars: ")]
             assert (own["points short"], own["at point"]) == (row.points, row.point)
             assert own["ratio"] == pytest.approx(row.worst)
-        assert told["what would do"].str.endswith("mm2/m").all()
+        assert told["remedy"].str.endswith("mm2/m").all()
 
 
 def mesh_rows(result):

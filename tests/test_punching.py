@@ -175,7 +175,7 @@ def test_a_force_given_by_case_on_either_face(tmp_path):
         sigma = -(1.35 * 60 + 1.5 * 30 - 1.35 * 40 - 1.5 * 20) / 250 / 2
         assert found.loc[name, "resistance without [MPa]"] == pytest.approx(v + 0.1 * sigma, rel=0.02)
         assert found.loc[name, "perimeter [mm]"] == pytest.approx(np.pi * (300 + 4 * d), rel=1e-3)
-    assert "mm of thickness" in found["what would do"].iloc[0] or (found["status"] == "ok").all()
+    assert "mm of thickness" in found["remedy"].iloc[0] or (found["status"] == "ok").all()
 
 
 def test_both_faces_are_raised_where_the_force_turns(tmp_path):

@@ -30,10 +30,10 @@ def job(tmp_path):
 
 
 def test_one_requirement_in_table_map_headline_and_explanation(job):
-    """Steel, maps and headline show the largest of strength, least steel and service; each stands beside it."""
+    """Steel, maps and headline show the largest of strength, minimum steel and service; each stands beside it."""
     result = run_job(job, pictures=False)
     steel = result.steel
-    parts = steel[["by strength [mm2/m]", "least [mm2/m]", "by service [mm2/m]", "ultimate [mm2/m]"]].max(axis=1)
+    parts = steel[["by strength [mm2/m]", "minimum [mm2/m]", "by service [mm2/m]", "ultimate [mm2/m]"]].max(axis=1)
     np.testing.assert_allclose(steel["required [mm2/m]"], parts)
     served = steel[steel["governed by"] == "service"]
     assert len(served)
@@ -84,7 +84,7 @@ def test_run_check_and_explanation_agree(job, cli):
 
     code, out, _ = cli("check", job, "--only", "stresses")
     assert code == 0
-    assert "tension of bars" in out
+    assert "steel stress" in out
     assert "crack width" not in out
     assert (job.parent / "results" / "service" / "service.html").exists()
     page = job.parent / "crack.html"
@@ -173,7 +173,7 @@ def test_aci_without_a_width_limits_the_spacing(job):
     job.write_text(text + '\n[design]\nstandard = "ACI 318-19"\n')
     result = run_job(job)
     checks = result.service.checks
-    spacing = checks[checks["check"] == "cracks by bars: bottom"]
+    spacing = checks[checks["check"] == "crack control without calculation: bottom"]
     assert spacing["utilisation"].max() > 0.2
     assert (spacing["clause"] == "24.3.2").all()
     widths = result.service.cracks
@@ -187,12 +187,13 @@ def test_aci_without_a_width_limits_the_spacing(job):
     before = sparse.zones[0].before
     assert np.nanmax(before.quick_use) > 1.0
     assert sparse.steel["layer"].unique().tolist() == ["bottom x"]
-    spacing = sparse.checks[sparse.checks["check"] == "cracks by bars: bottom"]
+    spacing = sparse.checks[sparse.checks["check"] == "crack control without calculation: bottom"]
     assert 0.95 < spacing["utilisation"].max() <= 1.0 + 1e-6
     job.write_text(job.read_text().replace("adds = true", "adds = false"))
     left = run_job(job).service.checks
     assert (
-        left[(left["check"] == "cracks by bars: bottom") & (left["utilisation"] > 1.0)]["status"] == "exceeded"
+        left[(left["check"] == "crack control without calculation: bottom") & (left["utilisation"] > 1.0)]["status"]
+        == "exceeded"
     ).all()
     assert "characteristic no limit / no limit" in (job.parent / "results" / "report.html").read_text()
 

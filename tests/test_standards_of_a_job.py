@@ -124,24 +124,24 @@ def test_what_would_do_stands_beside_what_is_exceeded(plate, cli):
     plate.write_text(text.replace("bars = { ", 'bars = { layout = "bottom", '))
     result = run_job(plate)
     assert len(result.failures)
-    assert result.failures["what would do"].str.contains("bars on both faces").all()
+    assert result.failures["remedy"].str.contains("bars on both faces").all()
     assert "bars on both faces" in (plate.parent / "results" / "report.html").read_text()
     _, out, _ = cli("run", plate, "--no-pictures")
-    assert "what would do" in " ".join(out.split())
+    assert "remedy" in " ".join(out.split())
     plate.write_text(text)
     table = plate.parent / "resultants.csv"
     table.write_text(re.sub(r",25,10$", ",90,40", table.read_text(), flags=re.MULTILINE))
     result = run_job(plate)
     shear = result.exceeded[result.exceeded["check"] == "shear without links"]
-    assert shear["what would do"].str.contains(r"links of \d+ mm2/m2").all()
+    assert shear["remedy"].str.contains(r"links of \d+ mm2/m2").all()
     page = (plate.parent / "results" / "report.html").read_text()
-    assert shear["what would do"].iloc[0] in page
+    assert shear["remedy"].iloc[0] in page
     assert "Each remedy was found by designing the point with it" in page
     # the remedy named is one: with its links no check of shear is exceeded at that point
     plate.write_text(plate.read_text().replace("[zones.plate]\n", "[zones.plate]\nlinks = {}\n"))
     linked = run_job(plate, pictures=False)
     at = linked.links.set_index("point").loc[shear["point"].iloc[0], "links [mm2/m2]"]
-    assert f"links of {at:.0f} mm2/m2" in shear["what would do"].iloc[0]
+    assert f"links of {at:.0f} mm2/m2" in shear["remedy"].iloc[0]
 
 
 def test_a_national_set_of_a_job(plate, cli):

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final
 
-from sandwich.design.service_tables import BARS, CONCRETE, LEAST
+from sandwich.design.service_tables import BARS, CONCRETE, LEAST, QUICK
 from sandwich.errors import Fault, Faults, InputError
 from sandwich.incoming import Incoming, bring_in
 from sandwich.prepare import ZoneInput, standard_of
@@ -21,7 +21,7 @@ from sandwich.tendons import TendonState, check_tendons, lay_tendons
 
 TENDONS: Final = "tendons"
 CHECKS: Final = {
-    "cracks": ("crack width", "cracks by bars"), "stresses": (CONCRETE, BARS), "least": (LEAST,)
+    "cracks": ("crack width", QUICK), "stresses": (CONCRETE, BARS), "least": (LEAST,)
 }  # fmt: skip
 
 

@@ -111,7 +111,7 @@ def check(
     only: Annotated[str | None, typer.Option(help="One of cracks, stresses, least, tendons; all if left out.")] = None,
     pictures: Annotated[bool, typer.Option(help="Make maps and the page.")] = True,
 ) -> None:
-    """Check the service state of a job that was run, by itself: cracks, stresses, least steel, tendons."""
+    """Check the service state of a job that was run, by itself: cracks, stresses, minimum steel, tendons."""
     from sandwich.check import check_job
     from sandwich.report.terminal import print_checked
 
@@ -231,7 +231,7 @@ def main() -> None:
         app()
     except InputError as error:
         many = len(error.faults) > 1
-        head = f"{len(error.faults)} things have to be mended:\n" if many else ""
+        head = f"{len(error.faults)} errors:\n" if many else ""
         lines = [f"  {f}" if many else str(f) for f in error.faults]
         _stop(head + "\n".join(lines))
     except SandwichError as error:

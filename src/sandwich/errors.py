@@ -1,4 +1,4 @@
-"""Errors a caller can act on: every one says where, what was found and what would do."""
+"""Errors a caller can act on: every one says where, what was found and a remedy."""
 
 from __future__ import annotations
 
@@ -70,7 +70,7 @@ def check_kind(name: str, value: Any, kind: type, example: str) -> None:
     Raises
     ------
     TypeError
-        With what would do.
+        With its remedy.
     """
     if not isinstance(value, kind):
         raise TypeError(

@@ -87,7 +87,9 @@ def _banded(sheet: Sheet, job: Job, z: ZoneInput, i: int, standard: Standard) ->
         counts.append(Quantity(f"{names[b]}: points", count, ""))
         means.append(Quantity(names[b], 1e3 * float(u.a_s[i, b]), "mm2/m"))
     sheet.heading = "Strips"
-    formula = "sum(area of the point x bars) / sum(area), each combination by itself; then the largest and least steel"
+    formula = (
+        "sum(area of the point x bars) / sum(area), each combination by itself; then the largest and minimum steel"
+    )
     sheet.add(
         Step(
             "Bars averaged over a station of a strip", "equilibrium of the width", formula, tuple(counts), tuple(means)
@@ -352,7 +354,7 @@ def _compare(sheet: Sheet, job: Job, z: ZoneInput, i: int) -> None:
         sheet.heading = "Service"
         asked = {str(r[LAYER]): Quantity(str(r[LAYER]), float(r[REQUIRED]), "mm2/m") for _, r in more.iterrows()}
         sheet.add(
-            Step("Bars that service asks for", "least steel against cracking, crack widths, stresses: explain --crack",
+            Step("Bars that service asks for", "minimum steel against cracking, widths, stresses: explain --crack",
                  "larger than that of the ultimate state", (), tuple(asked.values()))
         )  # fmt: skip
         sheet.answer = tuple(asked.get(q.symbol, q) for q in sheet.answer)

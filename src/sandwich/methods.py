@@ -30,7 +30,7 @@ class Compared:
     job : Job
         The job.
     steel : DataFrame
-        One row a point and bar layer: area by strength of each method, without least steel.
+        One row a point and bar layer: area by strength of each method, without minimum steel.
     points : DataFrame
         One row a point: all layers together, and the force each method leaves out over its bar force.
     summary : DataFrame
@@ -137,7 +137,7 @@ def _picture(job: Job, points: pd.DataFrame) -> Path:
     by_zone = points.sort_values("sandwich [mm2/m]", ascending=False).groupby("zone", sort=False)
     worst = by_zone.head(each).sort_values(["zone", "sandwich [mm2/m]"], ascending=[True, False]).head(28)
     shown = BarsDescription(
-        f"{job.title}: three methods", "steel by strength of all bar layers of a point, without least steel",
+        f"{job.title}: three methods", "steel by strength of all bar layers of a point, without minimum steel",
         [f"{r.zone}/{r.point}" for r in worst.itertuples()], list(METHODS), worst[columns].to_numpy(dtype=float),
         points[columns].to_numpy(dtype=float), "steel [mm2/m]",
     )  # fmt: skip

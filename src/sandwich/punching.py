@@ -10,7 +10,7 @@ import pandas as pd
 import shapely
 from numpy.typing import NDArray
 
-from sandwich.design.advice import WOULD_DO
+from sandwich.design.advice import REMEDY
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import Ultimate
 from sandwich.meshes import given_of
@@ -58,7 +58,7 @@ class PunchedPlace:
         Faces that are in tension in some combination: True for the top.
     face_by : int
         Combination that is worst at the face of the area, whose stress and limit stand in `punched`.
-    would_do : str
+    remedy : str
         What would help where it is exceeded.
     short : bool
         Whether given bars are less than the least that punching asks for over the place.
@@ -73,7 +73,7 @@ class PunchedPlace:
     least: float
     tops: tuple[bool, ...]
     face_by: int
-    would_do: str = ""
+    remedy: str = ""
     short: bool = False
 
     @property
@@ -83,7 +83,7 @@ class PunchedPlace:
         if p.use_face > 1.0:
             return "exceeded: the limit at the face"
         if self.short:
-            return "exceeded: less than the least bars over it"
+            return "exceeded: less than the minimum bars over it"
         if p.use <= 1.0:
             return "ok"
         if p.reinforcement is None:
@@ -129,7 +129,7 @@ def punch_places(
                 worst, short=any(_short(place, zone, area, settings, worst.least, top) for top in worst.tops)
             )
         if worst.status.startswith("exceeded"):
-            worst = replace(worst, would_do=_remedies(worst, settings))
+            worst = replace(worst, remedy=_remedies(worst, settings))
         if fixed is None:
             for top in worst.tops:
                 over = steel_over(place, zone, area, settings, top=top)
@@ -273,11 +273,11 @@ def punching_frame(found: list[PunchedPlace], standard: Standard) -> pd.DataFram
                 "utilisation at the face": p.use_face,
                 "combination at the face": place.chosen.names[f.face_by],
                 "clause": standard.clauses["punching"],
-                "bars raised by": f.raised, "least bars over it [mm2/m]": f.least * 1e3,
+                "bars raised by": f.raised, "minimum bars over it [mm2/m]": f.least * 1e3,
                 "rows of reinforcement": len(there.distance),
                 "area of a row [mm2]": max(there.area, default=0.0),
                 "V found the other way [kN]": np.nan if place.other is None else place.other.V[f.by] / 1e3,
-                "status": f.status, WOULD_DO: f.would_do,
+                "status": f.status, REMEDY: f.remedy,
             }
         )  # fmt: skip
     return pd.DataFrame(rows)

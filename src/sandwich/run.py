@@ -57,7 +57,7 @@ TABLES = (
     "points", "steel", "checks", "combinations", "service resultants", "envelopes", "extremes", "averaged peaks",
     "strips", "strip checks", "methods", "links",
     *SERVICE_TABLES, *TENDON_TABLES,
-    "bars", "use of bars", "punching", "punching rows", "compression bars",
+    "bars", "utilisation of bars", "punching", "punching rows", "compression bars",
 )  # fmt: skip
 NEW = ".new"
 RESERVED = (
@@ -209,7 +209,7 @@ def _write_results(
             tables["punching rows"] = rows
     if meshes:
         tables["bars"] = pd.concat([m.bars for m in meshes], ignore_index=True)
-        tables["use of bars"] = pd.concat([m.points for m in meshes], ignore_index=True)
+        tables["utilisation of bars"] = pd.concat([m.points for m in meshes], ignore_index=True)
     if service is not None:
         tables |= service.tables
     if prestress is not None:

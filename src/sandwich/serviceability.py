@@ -42,8 +42,8 @@ _WORST: Final = 1.0 + 1e-6
 class ZoneService:
     """Service state of a zone: with its bars as they are, as the ultimate design left them, and what was added.
 
-    `required` (p, b) is what service asks for: least steel against cracking, and the bars with which limits hold where
-    more than those of the ultimate design are needed, zero elsewhere [mm2/mm].
+    `required` (p, b) is what service asks for: minimum steel against cracking, and the bars with which limits hold
+    where more than those of the ultimate design are needed, zero elsewhere [mm2/mm].
     """
 
     zone: str
@@ -161,7 +161,7 @@ def _remedies(
     z: ZoneInput, loads: ServiceLoads, bars: ServiceBars, before: Service, settings: Settings, rule: ServiceRule,
     added: Added | None,
 ) -> pd.DataFrame:  # fmt: skip
-    """The widest crack of each face that is too wide with the bars of the ultimate design, and what would do there."""
+    """The widest crack of each face that is too wide with the bars of the ultimate design, and the remedy there."""
     rows = []
     for j, face in enumerate(settings.faces):
         over = np.nan_to_num(before.use[:, j], nan=0.0) > _WORST

@@ -278,7 +278,7 @@ def test_what_each_standard_asks():
     rows = service_checks(
         "z", np.array(["1"], dtype=object), found, ["q"], np.full((1, 4), 0.9), s, replace(RULE, least="bending")
     )
-    assert rows.set_index("check").loc["least steel for cracking", "status"].startswith("not checked: the table")
+    assert rows.set_index("check").loc["minimum steel for cracking", "status"].startswith("not checked: the table")
     saved = check([[0, 0, 0, 15e3, 0, 0]], area, rule=replace(RULE, uncracked="saves"))
     assert saved.cracking[0] <= 0.0
     assert saved.width.max() == 0.0

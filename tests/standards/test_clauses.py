@@ -273,7 +273,7 @@ def test_standards_answer_alike(standard):
     assert s.fc_cracked < s.fc_uncracked <= s.fc_bending
     assert s.f_yd_deep <= s.f_yd
     assert standard.readings
-    assert {"layers", "yield", "shear", "links", "struts", "greatest steel"} <= set(standard.clauses)
+    assert {"layers", "yield", "shear", "links", "struts", "maximum steel"} <= set(standard.clauses)
     d, h = np.array([210.0]), np.array([250.0])
     resistance = standard.shear_resistance(concrete, "persistent", d, 0.006, 0.0, h)
     pulled = standard.shear_resistance(concrete, "persistent", d, 0.006, -1.0, h)

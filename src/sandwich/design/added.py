@@ -60,7 +60,7 @@ def wanting(s: Service, rule: ServiceRule) -> Floats:
 
 
 def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: ServiceRule, found: Service) -> Added:
-    """Steel to add so that crack widths, bar stresses and least steel against cracking hold.
+    """Steel to add so that crack widths, bar stresses and minimum steel against cracking hold.
 
     Parameters
     ----------

@@ -18,7 +18,7 @@ from sandwich.section import BarLayers, Concrete
 Floats = NDArray[np.float64]
 STEP: Final = 10.0  # mm of thickness
 GRADES: Final = (20.0, 25.0, 30.0, 35.0, 40.0, 45.0, 50.0, 60.0, 70.0, 80.0, 90.0)  # MPa, cylinder
-WOULD_DO: Final = "what would do"
+REMEDY: Final = "remedy"
 NOTHING: Final = "neither three times the thickness nor f_ck 90 would do"
 
 
@@ -102,4 +102,4 @@ def with_advice(
 ) -> pd.DataFrame:
     """A table of exceeded checks or failing points with what would help its named point."""
     said = [ask(str(r["zone"]), str(r[point]), str(r[check]) if check else None) for _, r in frame.iterrows()]
-    return frame.assign(**{WOULD_DO: said})
+    return frame.assign(**{REMEDY: said})

@@ -284,7 +284,7 @@ def bars_frame(
             {
                 "zone": zone, "layer": name, "bars [mm]": str(base) if base is not None else "none",
                 EXTRA: (extra or {}).get(name, "none"),
-                "given [mm2/m]": given.area[at, i] * 1e3, "required [mm2/m]": required[at] * 1e3,
+                "provided [mm2/m]": given.area[at, i] * 1e3, "required [mm2/m]": required[at] * 1e3,
                 "ratio": ratio[at], "at point": str(labels[at]), "points short": int(short.sum()),
                 "weight [kg/m2]": float(given.area[:, i].mean()) * 1e6 * _STEEL, "status": status,
             }

@@ -143,7 +143,7 @@ def design_points(
     method : {'sandwich', 'plate', 'membrane'}
         Three layers, Wood-Armer, or in-plane forces alone.
     minimum : {'none', 'slab', 'wall'}
-        Rule of least steel.
+        Rule of minimum steel.
     vertical : {'x', 'y'}
         Vertical direction of a wall.
     situation : {'persistent', 'accidental', 'seismic'}

@@ -26,7 +26,7 @@ ULTIMATE_STEEL: Final = "ultimate [mm2/m]"
 SERVICE: Final = "by service [mm2/m]"
 REASON: Final = "governed by"
 STRENGTH: Final = "by strength [mm2/m]"
-LEAST: Final = "least [mm2/m]"
+LEAST: Final = "minimum [mm2/m]"
 ENVELOPE: Final = "envelope [mm2/m]"
 LAYER: Final = "layer"
 OKAY: Final = "ok"
@@ -35,7 +35,7 @@ MANY_LAYERS: Final = "not checked: a field in many layers, with bars in compress
 YIELD: Final = "bars reach yield"
 AXIAL: Final = "axial compression"
 LINKS: Final = "links"
-TURN: Final = "turn of the compression"
+TURN: Final = "strut deviation"
 STRUTS: Final = "struts of the links"
 NEAR: Final = "beside a support: not designed"
 WITHIN: Final = "inside a support: not designed"
@@ -78,8 +78,8 @@ def steel_frame(
 ) -> pd.DataFrame:
     """One row a point and bar layer that exists: areas, governing combination, status.
 
-    What is required is the largest of the ultimate state (strength, least steel, bars raised for shear or punching) and
-    of `service` (p, b) [mm2/mm], with the one that governs.
+    What is required is the largest of the ultimate state (strength, minimum steel, bars raised for shear or punching)
+    and of `service` (p, b) [mm2/mm], with the one that governs.
     """
     p = len(u.status)
     status = status_of(u, combinations, settings)
@@ -110,10 +110,10 @@ def steel_frame(
 
 
 def _reason(u: Ultimate, i: int, service: NDArray[np.float64]) -> NDArray[np.object_]:
-    """Which of strength, least steel, raised bars and service makes the requirement of a layer."""
+    """Which of strength, minimum steel, raised bars and service makes the requirement of a layer."""
     out = np.full(len(service), "none", dtype=object)
     own, strength, least = (np.nan_to_num(v[:, i]) for v in (u.a_s, u.a_s_ultimate, u.a_s_minimum))
-    out[least > 0.0] = "least steel"
+    out[least > 0.0] = "minimum steel"
     out[(strength > 0.0) & (strength >= least)] = "strength"
     out[own > np.maximum(strength, least) * (1.0 + 1e-9)] = "bars raised for shear or punching"
     out[service > own * (1.0 + 1e-9)] = "service"
@@ -145,7 +145,7 @@ def checks_frame(
         ),
         *_links_rows(u, settings),
         *_axial_rows(u, settings),
-        ("greatest steel", clauses["greatest steel"], heaviest, greatest, "mm2/m", None, np.full(p, -1)),
+        ("maximum steel", clauses["maximum steel"], heaviest, greatest, "mm2/m", None, np.full(p, -1)),
         ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, |m|/h, 1 N/mm)", None, u.failing),
     ]
     if settings.method != "sandwich":

@@ -1,4 +1,4 @@
-"""The service stage: stresses, crack width, compressed depth and least steel against cracking of given bars.
+"""The service stage: stresses, crack width, compressed depth and minimum steel against cracking of given bars.
 
 Every service combination is put on the cracked section with the short-term and with the long-term modulus; the worst
 of both counts. Clauses come from the standard; here is only their order.

@@ -20,9 +20,10 @@ LIMIT: Final = "allowed [mm]"
 ADDED: Final = "added [mm2/m]"
 EXCEEDED: Final = "exceeded"
 UNCROSSED: Final = "exceeded: no bars of the face cross it"
-CONCRETE: Final = "compression of concrete"
-BARS: Final = "tension of bars"
-LEAST: Final = "least steel for cracking"
+CONCRETE: Final = "concrete stress"
+BARS: Final = "steel stress"
+QUICK: Final = "crack control without calculation"
+LEAST: Final = "minimum steel for cracking"
 ENDS: Final = "the tables end; the width counts"
 TABLE_ENDS: Final = "not checked: the table of bar stresses ends; smaller bars or a wider crack would do"
 AGES: Final = np.array(["short", "long"], dtype=object)
@@ -92,7 +93,7 @@ def service_checks(
             )
             if rule.quick and np.isfinite(s.quick_demand[:, j]).any():
                 rows.append((
-                    f"cracks by bars: {face}", standard.clauses["bars for cracks"], s.quick_demand[:, j],
+                    f"{QUICK}: {face}", standard.clauses["bars for cracks"], s.quick_demand[:, j],
                     s.quick_capacity[:, j], "mm", s.quick_use[:, j], s.quick_by[:, j], None,
                 ))  # fmt: skip
     if any(np.isfinite(x.concrete) for x in limits):
@@ -114,7 +115,7 @@ def service_checks(
     state, parts = state_of(s, names), []
     for check, clause, demand, capacity, unit, use, by, long in rows:
         verdict = np.where(use > 1.0 + 1e-9, EXCEEDED, OKAY).astype(object)
-        if check.startswith("cracks by bars") and not rule.quick_rules:
+        if check.startswith(QUICK) and not rule.quick_rules:
             verdict[use > 1.0] = "past the tables; the width counts"
             verdict[np.isinf(use)] = ENDS
         if check == LEAST:

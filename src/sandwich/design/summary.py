@@ -144,7 +144,7 @@ def peaks(steel: pd.DataFrame) -> pd.DataFrame:
     found = steel.dropna(subset=[REQUIRED])
     at = found.groupby(["zone", LAYER], sort=False)[REQUIRED].idxmax()
     out = found.loc[at, ["zone", LAYER, REQUIRED, "point", "combination", REASON]].reset_index(drop=True)
-    unasked = np.where(out[REQUIRED] > 0.0, "least steel", "none needed")
+    unasked = np.where(out[REQUIRED] > 0.0, "minimum steel", "none needed")
     named = np.where(out["combination"] == "", unasked, out["combination"])
     return out.assign(combination=np.where(out[REASON] == "service", "service", named)).drop(columns=REASON)
 

@@ -122,7 +122,7 @@ def worked_point(
             area = 1e3 * rows.witness.bars[j, there] / rows.f_yd[j]
             sheet.alone = quantities(names, area, "mm2/m")
             sheet.add(
-                Step(f"Bars that {combination} asks for by itself, without least steel", "a_s = f / f_yd", "", (),
+                Step(f"Bars that {combination} asks for by itself, without minimum steel", "a_s = f / f_yd", "", (),
                      sheet.alone)
             )  # fmt: skip
         _bars(sheet, whole, combinations, h, axes, settings)
@@ -298,7 +298,7 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
     raised = f"; bars in tension raised by {more:.3f} to avoid links" if more > 1.0 else ""
     sheet.answer = quantities(names, u.a_s[0][there] * 1e3, "mm2/m")
     sheet.add(
-        Step("Required steel", "greater of strength and least steel" + raised, "max(a_s by strength, a_s,min)",
+        Step("Required steel", "greater of strength and minimum steel" + raised, "max(a_s by strength, a_s,min)",
              quantities(tuple(f"min {b}" for b in names), u.a_s_minimum[0][there] * 1e3, "mm2/m"),
              sheet.answer)
     )  # fmt: skip

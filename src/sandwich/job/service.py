@@ -1,4 +1,4 @@
-"""Service state of a zone: widths allowed, creep, water, least steel against cracking."""
+"""Service state of a zone: widths allowed, creep, water, minimum steel against cracking."""
 
 from __future__ import annotations
 

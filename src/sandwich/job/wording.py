@@ -1,4 +1,4 @@
-"""Faults of a job in words of our own: where, what was found, what would do."""
+"""Faults of a job in words of our own: where, what was found, a remedy."""
 
 from __future__ import annotations
 

@@ -77,7 +77,9 @@ def zone_maps(result: RunResult, z: ZoneInput, shown: Shown = SI) -> Iterator[tu
             continue
         values = rows.reindex(z.labels).to_numpy(dtype=float)
         served = (
-            "largest of strength, least steel and service" if z.zone.service else "larger of strength and least steel"
+            "largest of strength, minimum steel and service"
+            if z.zone.service
+            else "larger of strength and minimum steel"
         )
         note = f"required steel: the {served}; {method}; short lines: the bars"
         yield layer, describe_map(
@@ -95,8 +97,9 @@ def zone_maps(result: RunResult, z: ZoneInput, shown: Shown = SI) -> Iterator[tu
         if laid.zone == z.name:
             ratio = 100.0 * np.where(np.isfinite(laid.use.ratio).any(1), np.nan_to_num(laid.use.ratio).max(1), np.nan)
             told = "the most that one design requires over the bars, of all layers; limit analysis may say less"
-            yield "use of bars", describe_map(
-                f"{z.name}: use of bars", "%", g.corners, g.nodes, g.normals, g.point, np.minimum(ratio, 1e4), names,
+            yield "utilisation of bars", describe_map(
+                f"{z.name}: utilisation of bars", "%", g.corners, g.nodes, g.normals, g.point, np.minimum(ratio, 1e4),
+                names,
                 note=told, scale=max(100.0, min(float(np.nanmax(ratio, initial=0.0)), 200.0)),
             )  # fmt: skip
     if result.links is not None and z.zone.links is not None:

@@ -257,7 +257,7 @@ def doubts(result: RunResult) -> list[str]:
         whole = int((own["cracking, uncracked up to 0"] <= 0.0).sum())
         if z.zone.uncracked == "saves" and whole:
             out.append(
-                f"{z.name}: {whole} points stay uncracked in every combination and have least steel alone, as the "
+                f"{z.name}: {whole} points stay uncracked in every combination and have minimum steel alone, as the "
                 "zone asks; no stress field stands behind them."
             )
     over = result.exceeded

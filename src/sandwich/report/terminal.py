@@ -11,7 +11,7 @@ from rich.rule import Rule
 from rich.table import Table
 from rich.text import Text
 
-from sandwich.design.advice import WOULD_DO
+from sandwich.design.advice import REMEDY
 from sandwich.design.bars import EXTRA
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import added_by_layer, certificate_lines, peaks, worst_checks
@@ -57,18 +57,18 @@ def print_summary(result: RunResult, console: Console) -> None:
     console.print()
     bad = result.failures
     if len(bad):
-        table = _table("Points that fail", ("zone", "why", "points", "first", WOULD_DO), right=("points",))
+        table = _table("Points that fail", ("zone", "why", "points", "first", REMEDY), right=("points",))
         for _, r in bad.iterrows():
-            table.add_row(r["zone"], Text(r["status"], "bold red"), str(r["points"]), r["first"], r[WOULD_DO])
+            table.add_row(r["zone"], Text(r["status"], "bold red"), str(r["points"]), r["first"], r[REMEDY])
         console.print(table)
         console.print()
     over = result.exceeded
     if len(over):
-        headings = ("zone", "check", "clause", "points", "worst", "at point", WOULD_DO)
+        headings = ("zone", "check", "clause", "points", "worst", "at point", REMEDY)
         table = _table("Checks that are exceeded", headings, right=("points", "worst"))
         for _, r in over.iterrows():
             use = Text(utilisation(float(r["worst"])), "bold red")
-            table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"], r[WOULD_DO])
+            table.add_row(r["zone"], r["check"], r["clause"], str(r["points"]), use, r["point"], r[REMEDY])
         console.print(table)
         console.print()
     if result.links is not None and len(result.links):
@@ -101,7 +101,7 @@ def print_summary(result: RunResult, console: Console) -> None:
     governing = [r for r in result.combinations.rows if r.name in set(most["combination"])]
     if any(r.ruled for r in governing):
         console.print()
-        table = _table("Combinations that ask for it", ("combination", "clause", "expression"), right=())
+        table = _table("Governing combinations", ("combination", "clause", "expression"), right=())
         for row in governing:
             table.add_row(row.name, row.clause, Text(row.expression))
         console.print(table)
@@ -109,7 +109,7 @@ def print_summary(result: RunResult, console: Console) -> None:
 
 def _print_punching(frame: pd.DataFrame, console: Console, shown: Shown) -> None:
     """The worst places that may punch."""
-    columns = ("place", "where", "V [kN]", "v_Ed [MPa]", "utilisation", "at the face", "rows", "status", WOULD_DO)
+    columns = ("place", "where", "V [kN]", "v_Ed [MPa]", "utilisation", "at the face", "rows", "status", REMEDY)
     title = f"Punching, clause {frame['clause'].iloc[0]}: {len(frame)} places" + (
         ", the worst eight" if len(frame) > 8 else ""
     )
@@ -119,7 +119,7 @@ def _print_punching(frame: pd.DataFrame, console: Console, shown: Shown) -> None
         values = [r[c] for c in ("place", "where", "V [kN]")]
         values += [digits(float(r["v_Ed [MPa]"]), 3)]
         values += [utilisation(float(r[c])) for c in ("utilisation", "utilisation at the face")]
-        values += [int(r["rows of reinforcement"]) or "-", r["status"], r[WOULD_DO]]
+        values += [int(r["rows of reinforcement"]) or "-", r["status"], r[REMEDY]]
         style = "red" if str(r["status"]).startswith("exceeded") else None
         table.add_row(*(Text(digits(v)) for v in values), style=style)
     console.print(table)

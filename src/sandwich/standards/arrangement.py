@@ -1,4 +1,4 @@
-"""How bar layers lie to each other, as rules of least steel ask: directions, faces, what is shared."""
+"""How bar layers lie to each other, as rules of minimum steel ask: directions, faces, what is shared."""
 
 from __future__ import annotations
 

@@ -39,7 +39,7 @@ class QuickCheck:
 
 @dataclass(frozen=True)
 class StressLimits:
-    """Greatest compression of concrete and tension of bars in a situation [MPa], inf without a limit, and clauses."""
+    """Greatest concrete stress and steel stress in a situation [MPa], inf without a limit, and clauses."""
 
     concrete: float
     steel: float
@@ -49,7 +49,7 @@ class StressLimits:
 
 @dataclass(frozen=True)
 class FirstCracks:
-    """What least steel against cracking is asked for: bending, tension or restraint, and the section.
+    """What minimum steel against cracking is asked for: bending, tension or restraint, and the section.
 
     Thickness, mean stress with compression positive [MPa], diameter of the bars and the depth of their axes below the
     face [mm], each (p,); width allowed [mm], tensile strength when cracks are first expected over f_ctm [-].

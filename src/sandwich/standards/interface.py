@@ -162,7 +162,7 @@ class Standard(Protocol):
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
 
     def stress_limits(self, concrete: Concrete, steel: Steel, situation: str, *, imposed: bool) -> StressLimits:
-        """Greatest compression of concrete and tension of bars [MPa], of loads or of imposed deformations alone."""
+        """Greatest concrete stress and steel stress [MPa], of loads or of imposed deformations alone."""
 
     def crack_width(self, concrete: Concrete, face: FaceCrack, *, long: bool) -> CrackWidth:
         """Crack width at one face of cracked sections under short or long-term loading."""

@@ -21,7 +21,7 @@ from sandwich.standards.is456 import crack_control, cracking, flexure, layers, m
 
 _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
-    "greatest steel": "26.5.1.1(b)", "axial": "25.4", "spacing": "26.3.3(b), 32.5",
+    "maximum steel": "26.5.1.1(b)", "axial": "25.4", "spacing": "26.3.3(b), 32.5",
     "uncracked": "6.2.2 (our reading)",
     "crack width": "annex F", "least for cracking": "26.5.2.1",
     "ties": "32.5", "punching": "31.6.3", "punching links": "31.6.3.2",
