@@ -64,7 +64,7 @@ def test_a_job_runs_and_equals_the_library(cli, plate):
     run_job(plate, pictures=False)
     assert not list(folder.rglob("*.png"))
     assert not (folder / "report.html").exists()
-    service = pd.read_csv(folder / "service resultants.csv")
+    service = pd.read_csv(folder / "service_resultants.csv")
     assert_allclose(service["mx greatest [kNm/m]"], 1.25 * 35.0)
 
 

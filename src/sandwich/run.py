@@ -48,7 +48,7 @@ from sandwich.serviceability import SERVICE_TABLES, ServiceState, check_asked, j
 from sandwich.standards.interface import Standard
 from sandwich.strips import StripResult, strips_of
 from sandwich.tables.owned import Owned, results_folder
-from sandwich.tables.write import file_name, read_store, write_store, write_table, write_text
+from sandwich.tables.write import file_name, read_store, table_file, write_store, write_table, write_text
 from sandwich.tendons import TENDON_TABLES, check_tendons, lay_tendons
 from sandwich.tendons import Laid as LaidTendons
 
@@ -61,7 +61,8 @@ TABLES = (
 )  # fmt: skip
 NEW = ".new"
 RESERVED = (
-    "record.json", "report.html", "methods.png", *(f"{name}.{kind}" for name in TABLES for kind in ("parquet", "csv")),
+    "record.json", "report.html", "methods.png",
+    *(table_file(name, kind) for name in TABLES for kind in ("parquet", "csv")),
 )  # fmt: skip
 Progress = Callable[[str, int, int], None]
 

@@ -19,7 +19,7 @@ from sandwich.mechanics import manylayers, threelayer
 from sandwich.mechanics.certificate import Witness
 from sandwich.standards.interface import Strengths
 
-PRESSED: Final = 0.1  # of the thickness: thinner layers leave the lever arm to the bars, and three do
+_PRESSED: Final = 0.1  # of the thickness: thinner layers leave the lever arm to the bars, and three do
 _LITTLE: Final = 2e-3  # of the strength of the concrete: less steel is not worth the search
 _MUCH: Final = 1e-3  # of the strength of the concrete: so much steel is looked for in sections of any kind
 _SAVES: Final = 0.998  # of the steel of three layers: above it they stay
@@ -114,7 +114,7 @@ class _State:
         low = np.where(rows.ok[at], np.minimum(low, total), 0.0)
         self.bound[at], self.any_layers[at] = low, True
         strength = strong * h
-        pressed = (self.t[at].sum(1) > PRESSED * h) & (total > _LITTLE * strength)
+        pressed = (self.t[at].sum(1) > _PRESSED * h) & (total > _LITTLE * strength)
         searched = (pressed | (total - low > _MUCH * strength)) & (low < manylayers.CLOSE * total)
         far = np.flatnonzero(searched | ~rows.ok[at] | rows.even[at])
         if not len(far):

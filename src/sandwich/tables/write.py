@@ -66,6 +66,17 @@ def write_text(path: Path, text: str) -> Path:
     return write_aside(path, lambda aside: aside.write_text(text, "utf-8"))
 
 
+def table_file(name: str, kind: str) -> str:
+    """Name of the file of a table, 'parquet' or 'csv': without spaces.
+
+    Examples
+    --------
+    >>> table_file("service checks", "csv")
+    'service_checks.csv'
+    """
+    return f"{name.replace(' ', '_')}.{kind}"
+
+
 def write_table(
     frame: pd.DataFrame,
     folder: Path,
@@ -75,10 +86,11 @@ def write_table(
     shown: Callable[[pd.DataFrame], pd.DataFrame] = _as_it_is,
 ) -> None:
     """Write a frame as Parquet, and as it is shown as CSV with sensible digits."""
-    write_aside(folder / f"{name}.parquet", lambda aside: frame.to_parquet(aside, index=False))
+    write_aside(folder / table_file(name, "parquet"), lambda aside: frame.to_parquet(aside, index=False))
     if csv:
         text = shown(frame).map(_harmless)
-        write_aside(folder / f"{name}.csv", lambda aside: text.to_csv(aside, index=False, float_format="%.6g"))
+        at = folder / table_file(name, "csv")
+        write_aside(at, lambda aside: text.to_csv(aside, index=False, float_format="%.6g"))
 
 
 def _harmless(cell: object) -> object:
