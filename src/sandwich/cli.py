@@ -13,7 +13,7 @@ from typing import Annotated, Any
 
 import typer
 
-from sandwich import __version__
+from sandwich._version import __version__
 from sandwich.errors import InputError, SandwichError
 
 app = typer.Typer(

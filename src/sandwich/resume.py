@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich import __version__
+from sandwich._version import __version__
 from sandwich.combine.table import Combinations
 from sandwich.design.added import Added, ServiceLoads
 from sandwich.design.sections import ServiceBars

@@ -12,7 +12,8 @@ from typing import Any
 import numpy as np
 import pandas as pd
 
-from sandwich import __version__, compiled
+from sandwich import compiled
+from sandwich._version import __version__
 from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
 from sandwich.combine.table import Combinations
 from sandwich.design.advice import advice, with_advice

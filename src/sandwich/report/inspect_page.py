@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import pandas as pd
 
-from sandwich import __version__
+from sandwich._version import __version__
 from sandwich.report.figures import geometry, model_polygons
 from sandwich.report.numbers import digits
 from sandwich.report.page import environment, save_picture

@@ -14,7 +14,7 @@ import numpy as np
 import pandas as pd
 from jinja2 import Environment, PackageLoader, StrictUndefined
 
-from sandwich import __version__
+from sandwich._version import __version__
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.summary import certificate_lines, peaks
 from sandwich.errors import Fault, InputError

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from sandwich import __version__
+from sandwich._version import __version__
 from sandwich.design.results import LAYER
 from sandwich.design.summary import added_by_layer, worst_checks
 from sandwich.report.service_figures import allowed
