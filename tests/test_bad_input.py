@@ -436,6 +436,13 @@ def test_searches_without_a_find_are_doubts(tmp_path, cli, zone, words):
     assert "there is no element 109 and 2 more" in out
 
 
+def test_a_support_between_the_points_of_a_coarse_mesh_is_no_mistake(broken, cli):
+    job = broken / "job.toml"
+    line = "supports = [{ line = [[0.5, 0, 0], [0.5, 3, 0]], width = 100 }]"
+    job.write_text(job.read_text().replace("[zones.plate]\n", f"[zones.plate]\n{line}\n"))
+    assert cli("run", job, "--no-pictures")[0] == 0
+
+
 def test_a_narrow_terminal_cuts_no_verdict(broken, cli, monkeypatch):
     monkeypatch.setenv("COLUMNS", "80")
     rule = "rule = { diameters = [8, 10] }\nminimum = 'wall'\n"

@@ -90,6 +90,11 @@ def test_standards_come_by_name_and_every_name_of_the_door_is_there():
     )
     np.testing.assert_array_equal(by_name, itself)
     assert sandwich.standard_named("EN 1992-1-1:2004", "de").name != sandwich.EN1992.recommended().name
+    for wrong in ({"parameters": "de"}, {"cracked": "EN 1992-2, 6.109"}):
+        with pytest.raises(ValueError, match="ACI 318-19 has one set of values"):
+            sandwich.standard_named("ACI 318-19", **wrong)
+    with pytest.raises(ValueError, match=r"cracked = '6\.110' is not known"):
+        sandwich.standard_named("EN 1992-1-1:2004", cracked="6.110")
     assert all(getattr(sandwich, name) is not None for name in sandwich.__all__)
     assert (Path(sandwich.__file__).parent / "py.typed").exists()
 

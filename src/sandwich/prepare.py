@@ -302,7 +302,8 @@ def _at_supports(
     if zone.supports != "found":
         lines = along_lines(zone.supports, xyz, normals)
         for i, line in enumerate(lines):
-            if not support_states(xyz, normals, depth, [line]).any():
+            # a line between the points of a coarse mesh excludes nothing, and is no mistake
+            if not support_states(xyz, normals, depth + points.size, [line]).any():
                 where = f"{job.path}, zones.{name}.supports, {i + 1}"
                 faults.add(where, "no point of the zone is near it", "give places on the zone in m")
         footprints += lines

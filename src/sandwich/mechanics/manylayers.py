@@ -164,7 +164,7 @@ def design(
     rows: ArrayLike, h: ArrayLike, axes: ArrayLike, angles: ArrayLike, cracked: ArrayLike, whole: ArrayLike, *,
     weights: ArrayLike | None = None,
 ) -> ManyLayers:  # fmt: skip
-    """Least steel of single combinations by fields in forty layers, bars in tension alone.
+    """Least steel of single combinations by fields in sixty layers, bars in tension alone.
 
     Parameters
     ----------

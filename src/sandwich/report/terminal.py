@@ -261,7 +261,7 @@ def print_trial(trial: Trial, console: Console) -> None:
         table = _table(title, columns, right=tuple(c for c in columns if c not in texts))
         for row in frame.itertuples(index=False):
             over = title == "Checks" and row[3] > 1.0
-            cells = [digits(v, 3 if title == "Checks" else 4) for v in row]
+            cells = [cell(c, v) for c, v in zip(columns, row, strict=True)]
             if title == "Steel":
                 cells[-1] = f"{row[-1]:+.1f}" if row[-1] == row[-1] else "new"
             table.add_row(*map(Text, cells), style="red" if over else None)

@@ -9,11 +9,12 @@ from typing import Final
 
 from sandwich.errors import check_choice
 from sandwich.standards.aci318.standard import ACI318
-from sandwich.standards.en1992.standard import COUNTRIES, EN1992
+from sandwich.standards.en1992.standard import ANGLE_RULE, COUNTRIES, EN1992
 from sandwich.standards.interface import Standard
 from sandwich.standards.is456.standard import IS456
 
 RECOMMENDED: Final = "recommended"
+PLAIN_RULE: Final = "6.5.2"  # for the strength of cracked layers
 
 
 def _en1992(parameters: str, folder: Path) -> EN1992:
@@ -48,7 +49,7 @@ def standard_named(
     Raises
     ------
     ValueError
-        If there is no standard of that name.
+        If there is no standard of that name, or it has no such values or rule.
     InputError
         If a file of values will not do.
 
@@ -58,8 +59,13 @@ def standard_named(
     'IS 456:2000'
     """
     check_choice("standard", name, tuple(STANDARDS))
+    check_choice("cracked", cracked or PLAIN_RULE, (PLAIN_RULE, ANGLE_RULE))
     found = STANDARDS[name](parameters, folder or Path())
-    return replace(found, cracked=cracked) if cracked is not None and isinstance(found, EN1992) else found
+    if isinstance(found, EN1992):
+        return replace(found, cracked=cracked or PLAIN_RULE)
+    if parameters != RECOMMENDED or cracked not in (None, PLAIN_RULE):
+        raise ValueError(f"{name} has one set of values and one rule of cracked layers; take the others out")
+    return found
 
 
 def as_standard(given: Standard | str | None) -> Standard:
