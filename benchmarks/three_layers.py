@@ -15,11 +15,11 @@ from pathlib import Path
 
 import numpy as np
 
-from sandwich.incoming import bring_in
+from sandwich.commands.start import copy_demo
 from sandwich.mechanics.superpose import superpose
 from sandwich.mechanics.threelayer import OK, design
+from sandwich.stages.incoming import bring_in
 from sandwich.standards.en1992.standard import EN1992
-from sandwich.start import copy_demo
 
 BLOCK, SAMPLE, REPEATS = 16_384, 1500, 5
 

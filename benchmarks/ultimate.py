@@ -15,14 +15,14 @@ from pathlib import Path
 
 import numpy as np
 
+from sandwich.commands.start import copy_demo
+from sandwich.core.section import BarLayers, BarLine
 from sandwich.design.settings import LinkRule
 from sandwich.design.ultimate import design_ultimate
-from sandwich.incoming import bring_in
 from sandwich.mechanics import manylayers
 from sandwich.mechanics.limit import least_steel, load_factor
-from sandwich.section import BarLayers, BarLine
+from sandwich.stages.incoming import bring_in
 from sandwich.standards.en1992.standard import EN1992
-from sandwich.start import copy_demo
 
 COMBINATIONS, SAMPLE, REPEATS = 40, 60, 2
 THREE_WAY = tuple(BarLine(angle, 14.0) for angle in (0.0, 60.0, 120.0))

@@ -8,7 +8,7 @@ from pathlib import Path
 import pandas as pd
 
 import sandwich
-from sandwich.start import copy_demo, new_job
+from sandwich.commands.start import copy_demo, new_job
 
 KIP_FT, KIPFT_FT, FT = 14.59390, 4.448222, 0.3048  # kN/m, kNm/m, m
 

@@ -8,10 +8,10 @@ import tempfile
 from pathlib import Path
 
 from sandwich import compare_methods, explain_place, explain_point, run_job, try_job
+from sandwich.commands.start import copy_demo
+from sandwich.core.numbers import digits
 from sandwich.drawing.maps import draw_map, png
 from sandwich.report.figures import zone_maps
-from sandwich.report.numbers import digits
-from sandwich.start import copy_demo
 
 folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp()) / "fernhill"
 job = copy_demo(folder)

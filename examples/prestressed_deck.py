@@ -11,10 +11,10 @@ from pathlib import Path
 import numpy as np
 
 from sandwich import run_job
+from sandwich.core.shown import Shown
 from sandwich.drawing.diagram import draw_diagram
 from sandwich.drawing.maps import png
 from sandwich.report.service_figures import tendon_diagrams
-from sandwich.report.shown import Shown
 
 folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp()) / "deck"
 shutil.copytree(Path(__file__).parent / "deck", folder)

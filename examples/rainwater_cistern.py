@@ -11,12 +11,12 @@ from pathlib import Path
 import numpy as np
 
 from sandwich import check_job, explain_crack, run_job
+from sandwich.core.numbers import digits
+from sandwich.core.shown import Shown
 from sandwich.drawing.maps import draw_map, png
 from sandwich.drawing.section import draw_section
 from sandwich.report.figures import geometry
-from sandwich.report.numbers import digits
 from sandwich.report.service_figures import service_maps
-from sandwich.report.shown import Shown
 
 folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp()) / "cistern"
 shutil.copytree(Path(__file__).parent / "cistern", folder)

@@ -12,7 +12,7 @@ from numpy.testing import assert_allclose
 
 from conftest import write_plate
 from sandwich import Section, design_points, run_job
-from sandwich.section import BarLayers
+from sandwich.core.section import BarLayers
 
 REQUIRED = "required [mm2/m]"
 
@@ -232,7 +232,9 @@ def test_any_block_size_and_any_number_of_workers_give_the_same_bytes(plate, mon
 
     whole = run_job(plate, pictures=False).steel
     original = ultimate.design_ultimate
-    monkeypatch.setattr("sandwich.run.design_ultimate", lambda *a, **k: original(*a, **{**k, "workers": 3, "block": 5}))
+    monkeypatch.setattr(
+        "sandwich.commands.run.design_ultimate", lambda *a, **k: original(*a, **{**k, "workers": 3, "block": 5})
+    )
     pd.testing.assert_frame_equal(run_job(plate, pictures=False).steel, whole, check_exact=True)
 
 

@@ -10,10 +10,10 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import InputError, explain_crack, explain_point, run_job
+from sandwich.commands.start import copy_demo
 from sandwich.design.summary import certificate_lines, exceeded, peaks
 from sandwich.report.figures import zone_maps
 from sandwich.report.page import doubts, worst
-from sandwich.start import copy_demo
 
 REQUIRED = "required [mm2/m]"
 

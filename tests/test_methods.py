@@ -6,7 +6,7 @@ from numpy.testing import assert_allclose
 
 from conftest import write_plate
 from sandwich import compare_methods, run_job
-from sandwich.errors import StaleError
+from sandwich.core.errors import StaleError
 
 STRENGTH = "by strength [mm2/m]"
 

@@ -9,10 +9,10 @@ from numpy.testing import assert_allclose
 
 from conftest import write_plate
 from sandwich import InputError, check_job, explain_place, explain_point, run_job
-from sandwich.errors import Faults
-from sandwich.incoming import bring_in
-from sandwich.places import places_of
-from sandwich.start import copy_demo
+from sandwich.commands.start import copy_demo
+from sandwich.core.errors import Faults
+from sandwich.stages.incoming import bring_in
+from sandwich.work.loaded_areas import places_of
 
 REQUIRED = "required [mm2/m]"
 

@@ -22,7 +22,7 @@ from sandwich import (
     run_job,
     try_job,
 )
-from sandwich.resultants import COMPONENTS
+from sandwich.core.resultants import COMPONENTS
 
 LOAD = [100.0, -40.0, 30.0, 35e3, -20e3, 12e3, 25.0, 10.0]
 

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
-from sandwich.resultants import rotate, to_mid_depth, turn_over
+from sandwich.core.resultants import rotate, to_mid_depth, turn_over
 
 values = st.lists(st.floats(-1e4, 1e4), min_size=8, max_size=8).map(np.array)
 angles = st.floats(-7.0, 7.0)

@@ -11,9 +11,9 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import BarLayers, BarLine, Concrete, Section, Steel
+from sandwich.core.trace import documented_units, recording
+from sandwich.core.units import factor
 from sandwich.standards.en1992.materials import f_cd
-from sandwich.trace import documented_units, recording
-from sandwich.units import factor
 
 NAN = np.nan
 # h 300, covers 30 and 40, x 16, y 12: depths of the axes by hand
@@ -127,7 +127,7 @@ def test_wrong_units_say_what_would_do(quantity, unit, words):
 
 
 def test_kernels_are_keyed_by_their_sources_and_do_without_a_folder(tmp_path, monkeypatch):
-    from sandwich import compiled
+    from sandwich.core import compiled
 
     monkeypatch.setenv("SANDWICH_KERNEL_CACHE", str(tmp_path))
     folder = compiled.cache_folder.__wrapped__()

@@ -7,10 +7,10 @@ import pandas as pd
 import pytest
 
 from sandwich import check_job, explain_crack, explain_point, run_job
+from sandwich.core.errors import InputError
+from sandwich.core.shown import Shown
 from sandwich.design.summary import peaks
-from sandwich.errors import InputError
 from sandwich.report.figures import zone_maps
-from sandwich.report.shown import Shown
 from test_tendons import write
 
 WISHES = 'service = { widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }, least = "bending", adds = true }\n'

@@ -11,12 +11,12 @@ from numpy.testing import assert_allclose
 from conftest import write_plate
 from pump_wall import COMBINATIONS, PLAIN, WALL, ZONE, write_wall
 from sandwich import InputError, run_job
-from sandwich.errors import Faults
-from sandwich.incoming import bring_in
+from sandwich.commands.start import copy_demo
+from sandwich.core.errors import Faults
 from sandwich.job.strip import Strip
+from sandwich.stages.incoming import bring_in
 from sandwich.standards.en1992.standard import EN1992
-from sandwich.start import copy_demo
-from sandwich.strips import strips_of
+from sandwich.work.strips import strips_of
 
 REQUIRED = "required [mm2/m]"
 SPAN, LOAD = 6.0, 12.0  # m, kN/m2

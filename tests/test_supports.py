@@ -6,8 +6,8 @@ import pytest
 
 from conftest import write_plate
 from sandwich import InputError, explain_point, run_job
-from sandwich.incoming import bring_in
-from sandwich.start import copy_demo
+from sandwich.commands.start import copy_demo
+from sandwich.stages.incoming import bring_in
 
 D = 250.0 / 2 + 250.0 / 2 - 30.0 - 12.0  # mean depth of the plate
 

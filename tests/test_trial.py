@@ -5,7 +5,7 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import InputError, run_job, try_job
-from sandwich.errors import StaleError
+from sandwich.core.errors import StaleError
 
 REQUIRED = "required [mm2/m]"
 CHANGES = {

@@ -10,8 +10,8 @@ from numpy.testing import assert_allclose
 
 from conftest import write_plate
 from sandwich import InputError, explain_point, load_job, run_job
-from sandwich.report.shown import _US, Shown
-from sandwich.units import read_value
+from sandwich.core.shown import _US, Shown
+from sandwich.core.units import read_value
 
 PER = {"kNm/m": "kN*m/m", "kip ft/ft": "kip*ft/ft", "kNm": "kN*m", "kip ft": "kip*ft", "psf": "lbf/ft**2"}
 FORCE = {"kg/m2": "kg/m**2", "lb/ft2": "lb/ft**2"}

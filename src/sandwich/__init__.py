@@ -11,55 +11,69 @@ from typing import TYPE_CHECKING, Any
 from sandwich._version import __version__ as __version__
 
 if TYPE_CHECKING:
-    from sandwich.check import check_job as check_job
-    from sandwich.crack_explained import explain_crack as explain_crack
+    from sandwich.commands.check import check_job as check_job
+    from sandwich.commands.explain import explain_loaded_area as explain_loaded_area
+    from sandwich.commands.explain import explain_point as explain_point
+    from sandwich.commands.explain_crack import explain_crack as explain_crack
+    from sandwich.commands.inspect import inspect_job as inspect_job
+    from sandwich.commands.methods import compare_methods as compare_methods
+    from sandwich.commands.run import RunResult as RunResult
+    from sandwich.commands.run import run_job as run_job
+    from sandwich.commands.start import copy_demo as copy_demo
+    from sandwich.commands.start import new_job as new_job
+    from sandwich.commands.trial import try_job as try_job
+    from sandwich.core.errors import InputError as InputError
+    from sandwich.core.errors import StaleError as StaleError
+    from sandwich.core.section import BarLayers as BarLayers
+    from sandwich.core.section import BarLine as BarLine
+    from sandwich.core.section import Concrete as Concrete
+    from sandwich.core.section import Section as Section
+    from sandwich.core.section import Steel as Steel
     from sandwich.design.points import design_points as design_points
-    from sandwich.errors import InputError as InputError
-    from sandwich.errors import StaleError as StaleError
-    from sandwich.explanation import explain_place as explain_place
-    from sandwich.explanation import explain_point as explain_point
-    from sandwich.inspect import inspect_job as inspect_job
+    from sandwich.job import Job as Job
     from sandwich.job import load_job as load_job
     from sandwich.mechanics.limit import load_factor as load_factor
     from sandwich.mechanics.plate import wood_armer as wood_armer
-    from sandwich.methods import compare_methods as compare_methods
-    from sandwich.run import run_job as run_job
-    from sandwich.section import BarLayers as BarLayers
-    from sandwich.section import BarLine as BarLine
-    from sandwich.section import Concrete as Concrete
-    from sandwich.section import Section as Section
-    from sandwich.section import Steel as Steel
+    from sandwich.project.outcome import Outcome as Outcome
+    from sandwich.project.project import Project as Project
+    from sandwich.project.stage import Stage as Stage
+    from sandwich.stages import STAGES as STAGES
     from sandwich.standards.aci318.standard import ACI318 as ACI318
     from sandwich.standards.en1992.standard import EN1992 as EN1992
     from sandwich.standards.is456.standard import IS456 as IS456
     from sandwich.standards.registry import standard_named as standard_named
-    from sandwich.start import copy_demo as copy_demo
-    from sandwich.trial import try_job as try_job
 
 _NAMES = {
+    "Job": "sandwich.job",
+    "new_job": "sandwich.commands.start",
+    "STAGES": "sandwich.stages",
+    "Outcome": "sandwich.project.outcome",
+    "Stage": "sandwich.project.stage",
+    "RunResult": "sandwich.commands.run",
+    "Project": "sandwich.project.project",
     "ACI318": "sandwich.standards.aci318.standard",
-    "BarLayers": "sandwich.section",
-    "BarLine": "sandwich.section",
-    "Concrete": "sandwich.section",
+    "BarLayers": "sandwich.core.section",
+    "BarLine": "sandwich.core.section",
+    "Concrete": "sandwich.core.section",
     "EN1992": "sandwich.standards.en1992.standard",
     "IS456": "sandwich.standards.is456.standard",
-    "InputError": "sandwich.errors",
-    "Section": "sandwich.section",
-    "StaleError": "sandwich.errors",
-    "Steel": "sandwich.section",
-    "check_job": "sandwich.check",
-    "compare_methods": "sandwich.methods",
-    "copy_demo": "sandwich.start",
+    "InputError": "sandwich.core.errors",
+    "Section": "sandwich.core.section",
+    "StaleError": "sandwich.core.errors",
+    "Steel": "sandwich.core.section",
+    "check_job": "sandwich.commands.check",
+    "compare_methods": "sandwich.commands.methods",
+    "copy_demo": "sandwich.commands.start",
     "design_points": "sandwich.design.points",
-    "explain_crack": "sandwich.crack_explained",
-    "explain_place": "sandwich.explanation",
-    "explain_point": "sandwich.explanation",
-    "inspect_job": "sandwich.inspect",
+    "explain_crack": "sandwich.commands.explain_crack",
+    "explain_loaded_area": "sandwich.commands.explain",
+    "explain_point": "sandwich.commands.explain",
+    "inspect_job": "sandwich.commands.inspect",
     "load_factor": "sandwich.mechanics.limit",
     "load_job": "sandwich.job",
-    "run_job": "sandwich.run",
+    "run_job": "sandwich.commands.run",
     "standard_named": "sandwich.standards.registry",
-    "try_job": "sandwich.trial",
+    "try_job": "sandwich.commands.trial",
     "wood_armer": "sandwich.mechanics.plate",
 }
 __all__ = [*_NAMES]  # noqa: PLE0604

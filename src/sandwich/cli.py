@@ -14,7 +14,7 @@ from typing import Annotated, Any
 import typer
 
 from sandwich._version import __version__
-from sandwich.errors import InputError, SandwichError
+from sandwich.core.errors import InputError, SandwichError
 
 app = typer.Typer(
     help="Reinforcement of concrete walls, plates and shells from finite-element stress resultants.",
@@ -50,7 +50,7 @@ def new(
     drafted: Annotated[bool, typer.Option("--from", help="Guess names and units from the files that follow.")] = False,
 ) -> None:
     """Write a commented job file to start from, or one drafted from an export: new FOLDER --from FILE..."""
-    from sandwich.start import new_job
+    from sandwich.commands.start import new_job
 
     if drafted != bool(files):
         raise typer.BadParameter("name files after --from" if drafted else "write --from before the files")
@@ -64,7 +64,7 @@ def demo(
     folder: Annotated[Path, typer.Argument(help="Folder to make.")] = Path("fernhill"),
 ) -> None:
     """Copy the demo job, the Fernhill Observatory, and run it."""
-    from sandwich.start import copy_demo
+    from sandwich.commands.start import copy_demo
 
     _run(copy_demo(folder))
 
@@ -74,13 +74,15 @@ def inspect(
     job: JobFile,
     pictures: Annotated[bool, typer.Option(help="Make pictures and the page.")] = True,
 ) -> None:
-    """Look at what came in before any design: counts, ranges, axes, doubts."""
-    from sandwich.inspect import inspect_job
-    from sandwich.report.terminal import print_inspection
+    """Look at what came in before any design: counts, ranges, axes, warnings."""
+    from sandwich.commands.inspect import inspect_job
+    from sandwich.report.terminal import print_head, print_outcomes
 
     with _progress() as show:
         found = inspect_job(job, progress=show, pictures=pictures)
-    print_inspection(found, _console())
+    lines = [*_pages(found.page, "page"), ("tables", found.folder)]
+    print_head(f"{found.inspection.project.job.title}: what came in", lines, _console())
+    print_outcomes([found.outcome], _console())
 
 
 @app.command()
@@ -93,31 +95,38 @@ def run(
 
 
 @app.command()
-def compare(
+def methods(
     job: JobFile,
     zone: Annotated[str | None, typer.Option(help="One zone; all if left out.")] = None,
     pictures: Annotated[bool, typer.Option(help="Draw the figure.")] = True,
 ) -> None:
     """Show plate, membrane and three layers side by side for the points of the last run."""
-    from sandwich.methods import compare_methods
-    from sandwich.report.terminal import print_methods
+    from sandwich.commands.methods import compare_methods
+    from sandwich.report.terminal import print_blocks, print_head
 
-    print_methods(compare_methods(job, zone, pictures=pictures), _console())
+    found = compare_methods(job, zone, pictures=pictures)
+    lines = [*_pages(found.picture, "picture"), ("tables", found.folder)]
+    print_head(f"{found.job.title}: three methods", lines, _console())
+    print_blocks(found.blocks, _console())
 
 
 @app.command()
 def check(
     job: JobFile,
-    only: Annotated[str | None, typer.Option(help="One of cracks, stresses, least, tendons; all if left out.")] = None,
+    only: Annotated[str | None, typer.Option(help="cracks, stresses, minimum or tendons; all if left out.")] = None,
     pictures: Annotated[bool, typer.Option(help="Make maps and the page.")] = True,
 ) -> None:
     """Check the service state of a job that was run, by itself: cracks, stresses, minimum steel, tendons."""
-    from sandwich.check import check_job
-    from sandwich.report.terminal import print_checked
+    from sandwich.commands.check import check_job
+    from sandwich.core.shown import Shown
+    from sandwich.report.terminal import print_head, print_outcomes
 
     with _progress() as show:
         found = check_job(job, only, progress=show, pictures=pictures)
-    print_checked(found, _console())
+    of = found.project.job
+    lines = [*_pages(found.page, "page"), ("tables", found.folder)]
+    print_head(f"{of.title}: service state", lines, _console())
+    print_outcomes(found.outcomes, _console(), Shown(of.output.units))
 
 
 @app.command(name="try")
@@ -126,14 +135,16 @@ def try_(
     changes: Annotated[list[str], typer.Option("--set", help="KEY=VALUE, such as zones.floor.thickness=300.")],
 ) -> None:
     """Try a changed thickness, cover, concrete or bar on the results of the last run."""
-    from sandwich.report.terminal import print_trial
-    from sandwich.trial import try_job
+    from sandwich.commands.trial import try_job
+    from sandwich.report.terminal import print_blocks, print_head
 
     pairs = [c.partition("=") for c in changes]
     wrong = next((c for c, (_, sign, _) in zip(changes, pairs, strict=True) if not sign), None)
     if wrong is not None:
         raise typer.BadParameter(f"'{wrong}' is not KEY=VALUE")
-    print_trial(try_job(job, {key.strip(): value.strip() for key, _, value in pairs}), _console())
+    trial = try_job(job, {key.strip(): value.strip() for key, _, value in pairs})
+    print_head(", ".join(f"{k} = {v}" for k, v in trial.changes.items()), (), _console())
+    print_blocks(trial.blocks, _console())
 
 
 @app.command()
@@ -142,28 +153,30 @@ def explain(
     point: Annotated[
         str | None, typer.Option(help="Point as in the tables: ZONE/POINT, or POINT where it is unique.")
     ] = None,
-    place: Annotated[str | None, typer.Option(help="Instead: a place of the table of punching.")] = None,
+    punching: Annotated[
+        str | None, typer.Option(help="Instead: a loaded area of the table of punching, such as 'columns 1'.")
+    ] = None,
     combination: Annotated[str | None, typer.Option(help="A combination; the governing one if left out.")] = None,
     crack: Annotated[bool, typer.Option("--crack", help="The crack width of the point in place of its bars.")] = False,
     face: Annotated[str | None, typer.Option(help="With --crack: the face; the worse one if left out.")] = None,
     html: Annotated[Path | None, typer.Option(help="Write a page here as well.", dir_okay=False)] = None,
 ) -> None:
-    """Show the worked calculation of one point, of its crack, or of a place that may punch, of a job that was run."""
-    from sandwich.explanation import explain_place, explain_point
+    """Show the worked calculation of one point, of its crack, or of a loaded area, of a job that was run."""
+    from sandwich.commands.explain import explain_loaded_area, explain_point
     from sandwich.report.terminal import print_sheet
 
-    if (point is None) == (place is None):
-        raise typer.BadParameter("name a point with --point, or a place of the table of punching with --place")
+    if (point is None) == (punching is None):
+        raise typer.BadParameter("name a point with --point, or a loaded area of the table of punching with --punching")
     if (crack and point is None) or (face is not None and not crack):
         raise typer.BadParameter("--crack goes with --point, and --face with --crack")
     section = None
     if crack:
-        from sandwich.crack_explained import explain_crack
+        from sandwich.commands.explain_crack import explain_crack
 
         explained = explain_crack(job, str(point), face, combination)
         sheet, section, title = explained.sheet, explained.section, f"Crack at point {point}"
-    elif place is not None:
-        sheet, title = explain_place(job, place, combination), f"Punching of {place}"
+    elif punching is not None:
+        sheet, title = explain_loaded_area(job, punching, combination), f"Punching of {punching}"
     else:
         sheet, title = explain_point(job, str(point), combination), f"Point {point}"
     title += f", {combination}" if combination else ""
@@ -175,12 +188,32 @@ def explain(
 
 
 def _run(job: Path, pictures: bool = True) -> None:
-    from sandwich.report.terminal import print_summary
-    from sandwich.run import run_job
+    from sandwich.commands.run import run_job
+    from sandwich.core.shown import Shown
+    from sandwich.report.terminal import print_head, print_outcomes
 
     with _progress() as show:
         result = run_job(job, progress=show, pictures=pictures)
-    print_summary(result, _console())
+    console, shown = _console(), Shown(result.job.output.units)
+    lines: list[tuple[str, object]] = [*_pages(result.report, "report"), ("tables", result.folder)]
+    if result.report is not None and (result.folder / "maps").is_dir():
+        lines.insert(1, ("maps", result.folder / "maps"))
+    if result.reused:
+        new = [z.name for z in result.zones if z.name not in result.reused]
+        made = f"; designed again: {', '.join(new)}" if new else "; nothing else has changed"
+        lines.append(("reused", ", ".join(result.reused) + made))
+    warnings = result.warnings
+    if warnings:
+        first = "" if warnings[0].grave else f", the first: {shown.text(warnings[0])}"
+        lines.append(("warnings", f"{len(warnings)}{first}"))
+        lines += [("", shown.text(w)) for w in warnings if w.grave]
+    print_head(result.job.title, lines, console)
+    console.print()
+    print_outcomes(list(result.project.outcomes.values()), console, shown)
+
+
+def _pages(page: Path | None, name: str) -> list[tuple[str, object]]:
+    return [] if page is None else [(name, page)]
 
 
 @contextmanager

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from sandwich import InputError, Section, design_points
 from sandwich.combine.build import combinations_of
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
+from sandwich.core.resultants import COMPONENTS
 from sandwich.job import from_dict
 from sandwich.job.actions import Case
-from sandwich.resultants import COMPONENTS
 
 G, Q, W = {"kind": "permanent"}, {"kind": "imposed", "category": "A"}, {"kind": "wind"}
 S, E, A = {"kind": "snow"}, {"kind": "seismic"}, {"kind": "accidental"}

@@ -6,14 +6,14 @@ from numpy.testing import assert_allclose
 
 from conftest import write_plate
 from sandwich import BarLayers, Concrete, InputError, Steel, explain_point, run_job, try_job
-from sandwich.crack_explained import explain_crack
+from sandwich.commands.explain_crack import explain_crack
 from sandwich.design.bands import Bands
 from sandwich.design.service_tables import WIDTH
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
-from sandwich.incoming import bring_in
 from sandwich.mechanics.superpose import superpose
 from sandwich.model.bands import cells_of
+from sandwich.stages.incoming import bring_in
 from sandwich.standards.en1992.standard import EN1992
 
 BASE = Settings(BarLayers(30.0, 30.0), Concrete(30.0), Steel(500.0), EN1992.recommended())

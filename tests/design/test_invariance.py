@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
 from sandwich import EN1992, BarLayers, BarLine, Concrete, Steel
+from sandwich.core.resultants import rotate
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.ultimate import design_ultimate
-from sandwich.resultants import rotate
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.is456.standard import IS456
 

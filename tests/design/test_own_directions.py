@@ -9,8 +9,7 @@ from numpy.testing import assert_allclose
 from sandwich import BarLayers, BarLine, Concrete, InputError, Steel, compare_methods, explain_point, run_job, try_job
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
-from sandwich.job.zone import Direction
-from sandwich.model.zones import turn_of
+from sandwich.model.zones import Direction, turn_of
 from sandwich.standards.en1992.standard import EN1992
 
 BASE = Settings(BarLayers(30.0, 35.0, 12.0, 14.0), Concrete(30.0), Steel(500.0), EN1992.recommended(), minimum="slab")

@@ -8,13 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
+from sandwich.core.section import BarLayers, BarLine, Concrete, Steel
 from sandwich.design.added import ServiceLoads, add_steel, smaller_bars
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import NO_BARS, ServiceRule, check_service
 from sandwich.design.service_tables import service_checks
 from sandwich.design.settings import Settings
 from sandwich.mechanics import cracked
-from sandwich.section import BarLayers, BarLine, Concrete, Steel
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.en1992.crack_control import stress_of_diameter
 from sandwich.standards.en1992.standard import EN1992

@@ -7,15 +7,15 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import EN1992, BarLayers, Concrete, Section, Steel, design_points
+from sandwich.commands.start import copy_demo
 from sandwich.design.fields import stress_fields
 from sandwich.design.rows import compressed_depth
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
-from sandwich.incoming import bring_in
 from sandwich.mechanics.block import bending_steel
+from sandwich.stages.incoming import bring_in
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.is456.standard import IS456
-from sandwich.start import copy_demo
 
 STANDARDS = (EN1992.recommended(), ACI318(), IS456())
 SECTION = Section(280.0, BarLayers(30.0, 35.0, 14.0, 12.0), Concrete(30.0), Steel(420.0))

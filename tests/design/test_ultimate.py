@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
 from sandwich import EN1992, BarLayers, BarLine, Concrete, Section, Steel, design_points
+from sandwich.core.resultants import COMPONENTS, rotate
 from sandwich.design.advice import NOTHING, advice
 from sandwich.design.fields import design_combined
 from sandwich.design.results import checks_frame
@@ -16,7 +17,6 @@ from sandwich.design.summary import certificate_of, exceeded, failures, peaks
 from sandwich.design.transverse import shear_input, shear_rows
 from sandwich.design.ultimate import design_ultimate, fields_and_links
 from sandwich.mechanics.superpose import superpose
-from sandwich.resultants import COMPONENTS, rotate
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.is456 import layers
 from sandwich.standards.is456.standard import IS456

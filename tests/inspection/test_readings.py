@@ -9,12 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
+from sandwich.core.resultants import rotate, turn_over
 from sandwich.inspection.balance import balance
 from sandwich.inspection.equilibrium import gradients, membrane, moments_and_shear
 from sandwich.inspection.neighbours import READINGS, jumps
 from sandwich.model.averaging import find_peaks
 from sandwich.model.mesh import Mesh, corner_axes
-from sandwich.resultants import rotate, turn_over
 
 N = 8
 LINE = np.arange(N + 1) * 500.0

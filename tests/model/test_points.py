@@ -7,12 +7,11 @@ from numpy.testing import assert_allclose
 
 from conftest import write_plate
 from sandwich import run_job
-from sandwich.errors import Faults
-from sandwich.job.zone import Zone
+from sandwich.core.errors import Faults
+from sandwich.core.resultants import COMPONENTS, rotate, turn_over
 from sandwich.model.mesh import Mesh, corner_axes, frame
 from sandwich.model.points import make_points
-from sandwich.model.zones import Orientation, orient
-from sandwich.resultants import COMPONENTS, rotate, turn_over
+from sandwich.model.zones import Direction, Orientation, TopSide, orient
 
 REQUIRED = "required [mm2/m]"
 
@@ -127,8 +126,7 @@ def test_one_plane_has_one_side_wherever_walls_meet_it(seed):
     e = len(corners)
     axes = corner_axes(places, corners)
     mesh = Mesh(np.arange(len(places)), places, np.arange(e), corners, np.full(e, 250.0), np.full(e, ""), axes)
-    zone = Zone(f_ck=30, f_yk=500, groups=["a"], direction={"along": "horizontal"})
-    normal = orient(zone, mesh, np.arange(e), "", Faults()).bars[:, 2].round(6)
+    normal = orient(Direction("horizontal"), TopSide(), mesh, np.arange(e), "", Faults()).bars[:, 2].round(6)
     middle = mesh.centres.round(3)
     for axis, at in ((1, 0.0), (0, 6e3), (1, 4e3), (0, 0.0), (0, 3e3)):
         assert len(np.unique(normal[middle[:, axis] == at], axis=0)) == 1

@@ -10,7 +10,8 @@ import pytest
 
 from conftest import REFERENCE
 from sandwich import Section, design_points
-from sandwich.section import Concrete, Steel
+from sandwich.core.section import Concrete, Steel
+from sandwich.core.trace import documented_units, recording
 from sandwich.standards import aci318, en1992, is456
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.arrangement import Arrangement
@@ -29,7 +30,6 @@ from sandwich.standards.en1992 import (
 )
 from sandwich.standards.en1992.standard import COUNTRIES, EN1992
 from sandwich.standards.is456.standard import IS456
-from sandwich.trace import documented_units, recording
 
 TWO_WAY = importlib.import_module("sandwich.standards.aci318.punching")
 ACI, IS = (importlib.import_module(f"sandwich.standards.{name}.shear") for name in ("aci318", "is456"))

@@ -10,16 +10,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import REFERENCE
+from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.perimeter import Perimeter
 from sandwich.mechanics.region import handed_over
 from sandwich.model.perimeter import Plan, circle, leg, rectangle
-from sandwich.places import column_on
-from sandwich.section import Concrete, Steel
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.column import ColumnLoad
 from sandwich.standards.en1992 import punching
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.is456.standard import IS456
+from sandwich.work.loaded_areas import column_on
 
 EN, ACI, IS = EN1992.recommended(), ACI318(), IS456()
 WIDE = shapely.box(-2e4, -2e4, 2e4, 2e4)

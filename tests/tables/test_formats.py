@@ -10,8 +10,8 @@ from numpy.testing import assert_allclose
 
 from conftest import PLATE, write_plate
 from sandwich import InputError, load_job, run_job
+from sandwich.core.resultants import COMPONENTS
 from sandwich.job import from_dict
-from sandwich.resultants import COMPONENTS
 from sandwich.tables.assemble import read_job
 
 REQUIRED = "required [mm2/m]"

@@ -97,7 +97,7 @@ def test_old_results_stand_until_new_ones_are_whole_and_a_killed_run_leaves_noth
     before = files(results)
     plate.write_text(plate.read_text().replace("cover_top = 30", "cover_top = 60"))
     script = (
-        "import sys, time, sandwich.run as r\nold = r._frames\n"
+        "import sys, time, sandwich.commands.run as r\nold = r._frames\n"
         "def slow(*a):\n    (r.Path(sys.argv[1]).parent / 'results' / '.99-steel.csv').write_text('x')\n"
         "    print('now', flush=True); time.sleep(60)\nr._frames = slow\nr.run_job(sys.argv[1])"
     )

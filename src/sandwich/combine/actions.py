@@ -8,7 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Final
 
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.job.actions import Action, Arrangement, Case
 
 PERMANENT: Final = ("permanent", "stage", "earth", "water", "settlement", "prestress")

@@ -7,7 +7,7 @@ from typing import Final
 
 from sandwich.combine.actions import Acting
 from sandwich.combine.rules import Rule, Term, optional
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.job.actions import Rules
 
 _LETTER: Final = {

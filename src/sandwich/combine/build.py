@@ -12,10 +12,10 @@ from sandwich.combine.en1990 import en1990, load_parameters
 from sandwich.combine.is456 import is456
 from sandwich.combine.rules import Rule, rows_of
 from sandwich.combine.table import GIVEN, Combinations, Row, unsigned_columns
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
+from sandwich.core.resultants import COMPONENTS
 from sandwich.job import Job
 from sandwich.job.actions import Case, Rules
-from sandwich.resultants import COMPONENTS
 
 LEFT_OUT: Final = {"plate": ("nx", "ny", "nxy"), "membrane": ("mx", "my", "mxy")}
 

@@ -11,7 +11,7 @@ from typing import Any, Final
 
 from sandwich.combine.actions import PERMANENT, VARIABLE, Acting
 from sandwich.combine.rules import Rule, Term, optional
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.job.actions import Rules
 
 SERVICE: Final = ("characteristic", "frequent", "quasi-permanent")

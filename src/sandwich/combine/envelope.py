@@ -7,8 +7,8 @@ import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.combine.table import Combinations
+from sandwich.core.resultants import COMPONENTS
 from sandwich.mechanics.superpose import blocks, superpose
-from sandwich.resultants import COMPONENTS
 
 UNIT = {c: ("kNm/m", 1e-3) if c.startswith("m") else ("kN/m", 1.0) for c in COMPONENTS}
 

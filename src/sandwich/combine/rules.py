@@ -9,7 +9,7 @@ from typing import Final
 
 from sandwich.combine.actions import Acting
 from sandwich.combine.table import Row
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.job.actions import Case
 
 LETTERS: Final = {

@@ -9,7 +9,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.resultants import COMPONENTS
+from sandwich.core.resultants import COMPONENTS
 from sandwich.standards.interface import ULTIMATE
 
 LISTED: Final = "listed in the job"

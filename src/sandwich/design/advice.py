@@ -10,10 +10,12 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
+from sandwich.core.section import BarLayers, Concrete
+from sandwich.core.shown import Measure, Sentence
+from sandwich.design.record import Ultimate
 from sandwich.design.results import LINKS, OKAY, STRUTS, checks_frame
 from sandwich.design.settings import LinkRule, Settings
-from sandwich.design.ultimate import Ultimate, design_ultimate
-from sandwich.section import BarLayers, Concrete
+from sandwich.design.ultimate import design_ultimate
 
 Floats = NDArray[np.float64]
 STEP: Final = 10.0  # mm of thickness
@@ -25,7 +27,7 @@ NOTHING: Final = "neither three times the thickness nor f_ck 90 would do"
 def advice(
     case: Floats, factors: Floats, situations: list[str], h: float, settings: Settings, check: str | None = None,
     *, support: NDArray[np.int64] | None = None,
-) -> str:  # fmt: skip
+) -> Sentence:  # fmt: skip
     """Remedies of one point, each found by a design with it.
 
     Parameters
@@ -45,7 +47,7 @@ def advice(
 
     Returns
     -------
-    str
+    Sentence
         Remedies in words; the resultants stay those of the analysis.
     """
 
@@ -67,16 +69,16 @@ def advice(
         return u
 
     found = list(_remedies(passes, h, settings, check))
-    return ", or ".join(found) if found else NOTHING
+    return Sentence.joined(", or ", found) if found else Sentence(NOTHING)
 
 
 def _remedies(
     passes: Callable[[Settings, float], Ultimate | None], h: float, settings: Settings, check: str | None
-) -> Iterator[str]:
+) -> Iterator[Sentence | str]:
     if check is not None and "shear" in check and settings.links is None:
         u = passes(replace(settings, links=LinkRule()), h)
         if u is not None:
-            yield f"links of {u.shear.a_sw[0] * 1e6:.0f} mm2/m2"
+            yield Sentence("links of {}", Measure(float(u.shear.a_sw[0]) * 1e6, "mm2/m2", ".0f"))
     if check is not None and "left out" in check:
         yield "method three layers" if passes(replace(settings, method="sandwich"), h) else "three layers fail too"
         return
@@ -90,16 +92,16 @@ def _remedies(
         while high - low > 1:
             middle = (low + high) // 2
             low, high = (low, middle) if passes(settings, h + middle * STEP) else (middle, high)
-        yield f"{h + high * STEP:g} mm of thickness"
+        yield Sentence("{} of thickness", Measure(h + high * STEP, "mm", "g"))
     for grade in GRADES:
         if grade > settings.concrete.cylinder and passes(replace(settings, concrete=Concrete(grade)), h):
-            yield f"f_ck {grade:g} MPa"
+            yield Sentence("f_ck {}", Measure(grade, "MPa", "g"))
             break
 
 
 def with_advice(
-    frame: pd.DataFrame, ask: Callable[[str, str, str | None], str], point: str, check: str | None = None
+    frame: pd.DataFrame, ask: Callable[[str, str, str | None], Sentence | str], point: str, check: str | None = None
 ) -> pd.DataFrame:
     """A table of exceeded checks or failing points with what would help its named point."""
     said = [ask(str(r["zone"]), str(r[point]), str(r[check]) if check else None) for _, r in frame.iterrows()]
-    return frame.assign(**{REMEDY: said})
+    return frame.assign(**{REMEDY: np.array(said, dtype=object)})

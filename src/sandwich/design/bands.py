@@ -9,11 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.design.fields import design_combined
+from sandwich.design.minimum import minimum_steel
 from sandwich.design.pressed import in_many_layers
+from sandwich.design.record import Ultimate
 from sandwich.design.rows import fields_of
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear, shear_rows
-from sandwich.design.ultimate import Ultimate, least_steel
 from sandwich.mechanics.superpose import blocks, superpose
 
 Floats = NDArray[np.float64]
@@ -78,7 +79,7 @@ def averaged(
         cells[np.isin(cells[:, i], cells[alone, i]), i] = -1
     strength = np.where(cells >= 0, areas, u.a_s_ultimate)
     least = np.where(
-        bad[:, None], np.nan, least_steel(np.nan_to_num(strength), h, h[:, None] / 2 + np.abs(axes), settings)
+        bad[:, None], np.nan, minimum_steel(np.nan_to_num(strength), h, h[:, None] / 2 + np.abs(axes), settings)
     )
     required = np.maximum(strength, least)
     shear = {f.name: getattr(u.shear, f.name).copy() for f in fields(ShearCheck)}

@@ -10,10 +10,12 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
+from sandwich.core.shown import Sentence, Shown
+from sandwich.design.record import Ultimate
 from sandwich.design.rows import compressed_depth
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_rows
-from sandwich.design.ultimate import Ultimate, fields_and_links
+from sandwich.design.ultimate import fields_and_links
 from sandwich.mechanics.inplane import membrane_factor
 from sandwich.mechanics.limit import LimitState, cracked_load_factor
 from sandwich.mechanics.superpose import superpose
@@ -39,7 +41,7 @@ class BarRule:
 
 
 @dataclass(frozen=True)
-class Laid:
+class ParallelBars:
     """Parallel bars: diameter and spacing [mm]."""
 
     diameter: float
@@ -53,8 +55,13 @@ class Laid:
     def __str__(self) -> str:
         return f"{self.diameter:g}/{self.spacing:g}"
 
+    def in_units(self, shown: Shown) -> str:
+        """Diameter and spacing in the units shown."""
+        by = shown.factor("mm")
+        return str(self) if by == 1.0 else f"{self.diameter * by:.3g}/{self.spacing * by:.3g}"
 
-def choose(required: float, rule: BarRule) -> Laid | None:
+
+def choose(required: float, rule: BarRule) -> ParallelBars | None:
     """Bars of least area that give what is required [mm2/mm]; of equal ones the widest spacing; None if none do.
 
     Examples
@@ -62,7 +69,7 @@ def choose(required: float, rule: BarRule) -> Laid | None:
     >>> str(choose(1.0, BarRule((10.0, 12.0, 16.0), (100.0, 150.0, 200.0))))
     '16/200'
     """
-    options = [Laid(d, s) for d in rule.diameters for s in rule.spacings if s - d >= rule.clear]
+    options = [ParallelBars(d, s) for d in rule.diameters for s in rule.spacings if s - d >= rule.clear]
     enough = [o for o in options if o.area >= required * (1.0 - 1e-9)]
     return min(enough, key=lambda o: (round(o.area, 9), -o.spacing)) if enough else None
 
@@ -71,7 +78,7 @@ def choose(required: float, rule: BarRule) -> Laid | None:
 class Given:
     """Bars of a zone: base mesh of each layer (None: none), area of all bars (p, b) [mm2/mm], whether it was chosen."""
 
-    base: tuple[Laid | None, ...]
+    base: tuple[ParallelBars | None, ...]
     area: Floats
     chosen: bool
 
@@ -257,7 +264,7 @@ def _yields(state: LimitState, h: float, axes: Floats, s: Strengths) -> bool:
 
 def bars_frame(
     zone: str, labels: NDArray[np.object_], u: Ultimate, given: Given, use: Used, settings: Settings,
-    extra: dict[str, str] | None = None,
+    extra: dict[str, Sentence] | None = None,
 ) -> pd.DataFrame:  # fmt: skip
     """One row a layer: bars, extra bars in words, area where most is used, what is required there, use, weight.
 
@@ -282,7 +289,7 @@ def bars_frame(
             status = f"{status}; {lost} points fail and are not counted"
         out.append(
             {
-                "zone": zone, "layer": name, "bars [mm]": str(base) if base is not None else "none",
+                "zone": zone, "layer": name, "bars [mm]": base if base is not None else "none",
                 EXTRA: (extra or {}).get(name, "none"),
                 "provided [mm2/m]": given.area[at, i] * 1e3, "required [mm2/m]": required[at] * 1e3,
                 "ratio": ratio[at], "at point": str(labels[at]), "points short": int(short.sum()),

@@ -10,10 +10,11 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.design.fields import design_combined
+from sandwich.design.minimum import minimum_steel
+from sandwich.design.record import Ultimate
 from sandwich.design.results import LAYER
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear, shear_rows
-from sandwich.design.ultimate import Ultimate, least_steel
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.certificate import layered_violations
 from sandwich.mechanics.limit import equal_layers, load_factor
@@ -69,7 +70,7 @@ def with_compression(
             for k, own in zip(lost, asked, strict=True)
         ]
         depths = h[[i], None] / 2 + np.abs(axes[[i]])
-        least = least_steel(whole[None], h[[i]], depths, settings)[0]
+        least = minimum_steel(whole[None], h[[i]], depths, settings)[0]
         governing = np.where(asked.max(0) >= area, lost[asked.argmax(0)], rows.witness.bars.argmax(0))
         required = np.maximum(whole, least)
         held = rows.violation(required * rows.f_yd[:, None], settings.method)[rows.ok]

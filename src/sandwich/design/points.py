@@ -10,17 +10,18 @@ import numpy as np
 import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
+from sandwich.core.errors import check_choice, check_kind
+from sandwich.core.resultants import COMPONENTS
+from sandwich.core.section import Section
+from sandwich.design.record import Ultimate
 from sandwich.design.results import checks_frame, steel_frame
 from sandwich.design.settings import LinkRule, Settings
-from sandwich.design.ultimate import Ultimate, design_ultimate
-from sandwich.errors import check_choice, check_kind
-from sandwich.resultants import COMPONENTS
-from sandwich.section import Section
+from sandwich.design.ultimate import design_ultimate
 from sandwich.standards.interface import ULTIMATE, Standard
 from sandwich.standards.registry import as_standard
 
 if TYPE_CHECKING:
-    from sandwich.trace import Sheet
+    from sandwich.core.trace import Sheet
 
 Floats = NDArray[np.float64]
 

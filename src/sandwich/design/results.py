@@ -8,9 +8,9 @@ import numpy as np
 import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
+from sandwich.design.record import MATTERS, TOLERANCE, Ultimate
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import BESIDE
-from sandwich.design.ultimate import MATTERS, TOLERANCE, Ultimate
 from sandwich.mechanics import threelayer
 
 REASONS: Final = {

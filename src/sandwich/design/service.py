@@ -22,6 +22,7 @@ from sandwich.mechanics import cracked
 from sandwich.mechanics.crack import along, principal
 from sandwich.mechanics.superpose import superpose
 from sandwich.standards.cracks import FirstCracks
+from sandwich.standards.interface import Tightness
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -257,6 +258,8 @@ def _cracks(
     out["compressed"] = np.where(code > 0, np.nan, np.maximum(high - low, 0.0))
     limit = np.tile([rule.widths[s] for s in of[asked]], (p, 1, 1))
     if head.any():
+        if not isinstance(standard, Tightness):
+            raise ValueError(f"{standard.name} has no rule of tightness; EN 1992-1-1:2004 would do")
         tight, least = standard.tightness(h, head)
         out["through"] = (head > 0.0) & ~(out["compressed"] >= least) & (code == cracked.OK)
         limit = np.where(out["through"][:, None, None], np.minimum(limit, tight[:, None, None]), limit)

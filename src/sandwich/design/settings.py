@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Final
 
-from sandwich.errors import check_choice, check_number
-from sandwich.section import BarLayers, Concrete, Steel
+from sandwich.core.errors import check_choice, check_number
+from sandwich.core.section import BarLayers, Concrete, Steel
 from sandwich.standards.interface import Standard
 
 _WORDS: Final = {

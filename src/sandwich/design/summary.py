@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 import pandas as pd
 
+from sandwich.design.record import TOLERANCE, Ultimate
 from sandwich.design.results import LAYER, OKAY, REASON, REQUIRED
-from sandwich.design.ultimate import TOLERANCE, Ultimate
 
 PARTS: Final = {"plate": "the moments alone", "membrane": "the membrane forces alone"}
 
@@ -58,7 +59,7 @@ class Certificate:
 
 def certificate_of(
     parts: list[Ultimate],
-    methods: dict[str, str] | None = None,
+    methods: Mapping[str, str] | None = None,
     averages: dict[str, tuple[int, int]] | None = None,
     joint: dict[str, Ultimate] | None = None,
 ) -> Certificate:

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.resultants import rotate
 from sandwich.design.sections import ServiceBars
 from sandwich.design.settings import Settings
 from sandwich.mechanics import cracked
 from sandwich.mechanics.crack import along
 from sandwich.mechanics.cracked import cracked_section
-from sandwich.resultants import rotate
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]

@@ -9,120 +9,27 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, fields
-from typing import TYPE_CHECKING, Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.design.bands import Bands, averaged
+from sandwich.design.compression import with_compression
 from sandwich.design.fields import stress_fields
+from sandwich.design.minimum import PULLS, minimum_steel
+from sandwich.design.record import Ultimate, joined, picked
 from sandwich.design.rows import Fields, compressed_depth
 from sandwich.design.settings import Settings
-from sandwich.design.transverse import ShearCheck, check_shear, raise_bars, shear_rows
+from sandwich.design.transverse import check_shear, raise_bars, shear_rows
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.core import thrust
 from sandwich.mechanics.superpose import blocks, superpose
-from sandwich.standards.arrangement import Arrangement
 from sandwich.standards.interface import Strengths
-
-if TYPE_CHECKING:
-    from sandwich.design.bands import Bands
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 BLOCK: Final = 2048
-TOLERANCE: Final = 1e-6  # of max(|n|, |m|/h, 1 N/mm): largest violation a certified row may have
-PULLS: Final = 1e-4  # of the most steel of a point: below it a layer does not count as in tension
-MATTERS: Final = 0.05  # share of the bar force above which a neglected force is reported
-
-
-@dataclass(frozen=True)
-class Ultimate:
-    """Results of p points; combinations are counted in the order they were given, -1 for none.
-
-    Attributes
-    ----------
-    a_s, a_s_ultimate, a_s_minimum : ndarray, shape (p, b)
-        Required, by strength alone, and least area of each bar layer [mm2/mm]; nan where a point fails.
-    a_s_envelope : ndarray, shape (p, b)
-        Largest area of the designs of single combinations; the same as by strength unless that is a joint design.
-    governing : ndarray of int, shape (p, b)
-        Combination that asked for most steel.
-    force : ndarray, shape (p, b)
-        Bar force it asked for [N/mm].
-    status, failing : ndarray of int, shape (p,)
-        Status code of `threelayer` and the first combination that failed.
-    layers, layers_by : ndarray, shape (p,)
-        Thickness of both layers over the section's, and the combination.
-    depth, depth_by : ndarray, shape (p,)
-        Compressed depth over the one at which bars still yield, and the combination.
-    neglected, neglected_by : ndarray, shape (p,)
-        Force the method leaves out over the bar force (of compression, half its share of the section's strength),
-        and the combination.
-    violation : ndarray, shape (p,)
-        Largest violation of the witness over max(|n|, |m|/h, 1 N/mm).
-    bound, total : ndarray, shape (p,)
-        Lower bound of the weighted area of any bars for the worst combination, or for all together in a joint
-        design, and the weighted area by strength, before minimum steel [mm2/mm].
-    gap : ndarray, shape (p,)
-        Largest distance of a single combination's steel from its own lower bound, over the heaviest one's.
-    cracking : ndarray, shape (p,)
-        Largest criterion of cracking through the depth over the combinations; uncracked up to zero [-].
-    turned, turned_by : ndarray, shape (p,)
-        Use of the angle that compression in cracked layers may be turned by, and the combination; zero without a rule.
-    pressed : ndarray, shape (p, b)
-        Greatest force of bars that count in compression [N/mm], zero where none do.
-    cells, tributary : ndarray, shapes (p, b), (p,)
-        Cells over which bars were averaged, -1 for none, and the area of each point [mm2], zero without any.
-    axial, axial_limit, axial_by : ndarray, shape (p,)
-        Principal compression of the membrane forces and the one a section carries with the least eccentricity [N/mm],
-        where they are nearest, and the combination.
-    any_layers : ndarray of bool, shape (p,)
-        Points whose bound and gap hold for any number of layers, and not only at the thicknesses found.
-    even : ndarray of bool, shape (p,)
-        Points with a combination whose layers fit with bars of equal weight alone.
-    turn : ndarray, shape (p,)
-        Angle from the bars of the zone to those of the top face [rad].
-    shear : ShearCheck
-        Transverse shear, and links where the zone allows them.
-    """
-
-    a_s: Floats
-    a_s_ultimate: Floats
-    a_s_minimum: Floats
-    a_s_envelope: Floats
-    governing: Ints
-    force: Floats
-    status: Ints
-    failing: Ints
-    layers: Floats
-    layers_by: Ints
-    depth: Floats
-    depth_by: Ints
-    neglected: Floats
-    neglected_by: Ints
-    violation: Floats
-    bound: Floats
-    total: Floats
-    gap: Floats
-    cracking: Floats
-    turned: Floats
-    turned_by: Ints
-    pressed: Floats
-    cells: Ints
-    tributary: Floats
-    axial: Floats
-    axial_limit: Floats
-    axial_by: Ints
-    any_layers: NDArray[np.bool_]
-    even: NDArray[np.bool_]
-    turn: Floats
-    shear: ShearCheck
-
-    @property
-    def certified(self) -> NDArray[np.bool_]:
-        """Points whose every combination has a witness."""
-        return np.asarray((self.status == threelayer.OK) & (self.violation <= TOLERANCE))
 
 
 def design_ultimate(
@@ -188,7 +95,7 @@ def design_ultimate(
                 )
             )  # fmt: skip
             order.append(at)
-        return _picked(_join(parts), np.argsort(np.concatenate(order)))
+        return picked(joined(parts), np.argsort(np.concatenate(order)))
     axes = settings.bars.axes(h)
     strengths = {s: settings.standard.strengths(settings.concrete, settings.steel, s) for s in set(situations)}
     of = [strengths[s] for s in situations]
@@ -206,36 +113,12 @@ def design_ultimate(
             parts.append(part)
             if progress is not None:
                 progress(len(part.status))
-    whole = _join(parts)
-    # these take the records of this module
+    whole = joined(parts)
     if settings.compression and (whole.status == threelayer.LAYERS_DO_NOT_FIT).any():
-        from sandwich.design.compression import with_compression
-
         whole = with_compression(whole, cases, factors, situations, h, settings, at)
     if bands is not None:
-        from sandwich.design.bands import averaged
-
         whole = averaged(whole, cases, factors, situations, h, settings, at, bands)
     return whole
-
-
-def _join(parts: list[Ultimate]) -> Ultimate:
-    joined: dict[str, Any] = {}
-    for field in fields(Ultimate):
-        values = [getattr(p, field.name) for p in parts]
-        if field.name == "shear":
-            names = [f.name for f in fields(ShearCheck)]
-            joined["shear"] = ShearCheck(**{n: np.concatenate([getattr(v, n) for v in values]) for n in names})
-        else:
-            joined[field.name] = np.concatenate(values)
-    return Ultimate(**joined)
-
-
-def _picked(u: Ultimate, order: Ints) -> Ultimate:
-    """Points in another order."""
-    arrays = {f.name: getattr(u, f.name)[order] for f in fields(Ultimate) if f.name != "shear"}
-    shear = ShearCheck(**{f.name: getattr(u.shear, f.name)[order] for f in fields(ShearCheck)})
-    return Ultimate(**arrays, shear=shear)
 
 
 def _block(
@@ -263,7 +146,7 @@ def _block(
     governing = area.argmax(1)
     governed = np.take_along_axis(force, governing[:, None], 1)[:, 0]
     depths = h[:, None] / 2 + np.abs(axes)
-    least = least_steel(ultimate, h, depths, settings)
+    least = minimum_steel(ultimate, h, depths, settings)
     required = np.maximum(ultimate, least) * raised
     held = np.where(failed[:, None], 0.0, required)
     checked = check_shear(
@@ -342,7 +225,7 @@ def fields_and_links(
         return Loaded(found, combined, np.zeros((p, k), dtype=bool), np.ones(axes.shape))
     good = np.asarray(found.rows.ok.reshape(p, k).all(1))
     depths = h[:, None] / 2 + np.abs(axes)
-    held = np.where(good[:, None], np.maximum(found.area, least_steel(found.area, h, depths, settings)), 0.0)
+    held = np.where(good[:, None], np.maximum(found.area, minimum_steel(found.area, h, depths, settings)), 0.0)
     raised = raise_bars(combined, situations, h, axes, held, settings, support)
     shear = shear_rows(combined, situations, h, axes, held * raised, settings, support)
     good &= h >= settings.standard.links_thickness
@@ -358,7 +241,7 @@ def fields_and_links(
         pushed[:, :, :3] += np.where(need[..., None], push, 0.0)
         found = stress_fields(pushed, strengths, h, axes, settings)
         # other bars may leave a combination short that needed no links before
-        held = np.maximum(found.area, least_steel(found.area, h, depths, settings)) * raised
+        held = np.maximum(found.area, minimum_steel(found.area, h, depths, settings)) * raised
         rows = shear_rows(combined, situations, h, axes, held, settings, support)
         more = (rows.use > 1.0) & good[:, None] & ~need
         if not more.any():
@@ -392,14 +275,6 @@ def axial_compression(
         by = np.nan_to_num(np.where(pressed > 0.0, pressed / carried, 0.0), nan=-1.0).argmax(1)
     at = np.arange(len(h))
     return pressed[at, by], carried[at, by], by
-
-
-def least_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -> Floats:
-    """Least steel (p, b) of the zone's rule [mm2/mm]; what a joint design leaves over in a layer is no tension."""
-    b = settings.bars
-    pulling = np.where(area > PULLS * area.max(1, keepdims=True), area, 0.0)
-    bars = Arrangement(depths, b.angles, b.sides, b.diameters, settings.vertical)
-    return settings.standard.minimum_steel(settings.minimum, settings.concrete, settings.steel, h, bars, pulling)
 
 
 def _neglected(combined: Floats, total: Floats, h: Floats, strengths: list[Strengths], method: str) -> Floats:

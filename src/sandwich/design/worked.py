@@ -10,23 +10,18 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.resultants import COMPONENTS
+from sandwich.core.trace import Quantity, Sheet, Step, recording
+from sandwich.design.minimum import minimum_steel
+from sandwich.design.record import Ultimate
 from sandwich.design.results import reason, status_of
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import shear_input
-from sandwich.design.ultimate import (
-    Loaded,
-    Ultimate,
-    axial_compression,
-    design_ultimate,
-    fields_and_links,
-    least_steel,
-)
+from sandwich.design.ultimate import Loaded, axial_compression, design_ultimate, fields_and_links
 from sandwich.mechanics import manylayers, threelayer
 from sandwich.mechanics.certificate import dyads
 from sandwich.mechanics.plate import wood_armer
-from sandwich.resultants import COMPONENTS
 from sandwich.standards.interface import Strengths
-from sandwich.trace import Quantity, Sheet, Step, recording
 
 Floats = NDArray[np.float64]
 _UNITS = ("kN/m",) * 3 + ("kNm/m",) * 3 + ("kN/m",) * 2
@@ -291,7 +286,7 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
                  f"ties from {float(diameter):g} mm, up to {float(spacing):.0f} mm apart", (), pressed)
         )  # fmt: skip
     depths = h / 2 + np.abs(axes)
-    least_steel(u.a_s_ultimate, np.array([h]), depths[None], settings)
+    minimum_steel(u.a_s_ultimate, np.array([h]), depths[None], settings)
     there = np.isfinite(axes)
     names = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
     more = float(u.shear.raised[0])

@@ -55,6 +55,28 @@ class MapDescription:
 
 
 @dataclass(frozen=True)
+class ModelDescription:
+    """Zones in space.
+
+    Attributes
+    ----------
+    polygons : list of ndarray, shape (e, 4, 3)
+        Corner places of the elements of each zone [m].
+    names : list of str
+        Names of the zones.
+    title : str
+        What is written.
+    normals : list of ndarray, shape (e, 3), or None
+        Some of them are drawn as lines.
+    """
+
+    polygons: list[Floats]
+    names: list[str]
+    title: str
+    normals: list[Floats] | None = None
+
+
+@dataclass(frozen=True)
 class DiagramDescription:
     """Diagrams under each other over one axis.
 
@@ -239,3 +261,34 @@ class PlanDescription:
     rings: list[NDArray[np.float64]]
     places: list[PlaceDescription]
     axes: tuple[str, str] = ("x [m]", "y [m]")
+
+
+@dataclass(frozen=True)
+class SectionDescription:
+    """A cracked section.
+
+    Attributes
+    ----------
+    title, note : str
+        What is written.
+    z : ndarray, shape (n,)
+        Heights over mid-depth [mm].
+    strain, concrete : ndarray, shape (n,)
+        Strain across the crack [1e-3] and smaller principal stress of the concrete [MPa] there.
+    bars : list
+        Height [mm], diameter [mm], name, stress [MPa] and whether the crack crosses it at its face, each layer.
+    pressed, effective : tuple of float
+        From and to of the compressed depth along the crack's normal, and of the effective tension zone [mm].
+    faces : tuple of str
+        Names of bottom and top.
+    """
+
+    title: str
+    note: str
+    z: Floats
+    strain: Floats
+    concrete: Floats
+    bars: list[tuple[float, float, str, float, bool]]
+    pressed: tuple[float, float]
+    effective: tuple[float, float]
+    faces: tuple[str, str]

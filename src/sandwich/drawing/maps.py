@@ -23,7 +23,7 @@ from matplotlib.tri import Triangulation
 from mpl_toolkits.mplot3d import proj3d
 from mpl_toolkits.mplot3d.art3d import Line3DCollection, Poly3DCollection
 
-from sandwich.drawing.describe import MapDescription
+from sandwich.drawing.describe import MapDescription, ModelDescription
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -148,14 +148,9 @@ def _labels(ax: Axes, d: MapDescription) -> None:
         taken.append(Text.get_window_extent(label, renderer).padded(4))
 
 
-def draw_model(
-    polygons: list[NDArray[np.float64]],
-    names: list[str],
-    title: str,
-    ax: Any = None,
-    normals: list[NDArray[np.float64]] | None = None,
-) -> Any:
-    """Draw the zones in space: a list of (e, 4, 3) corner places [m], one a zone; some normals as lines."""
+def draw_model(d: ModelDescription, ax: Any = None) -> Any:
+    """Draw the zones in space, some normals as lines."""
+    polygons, names, title, normals = d.polygons, d.names, d.title, d.normals
     if ax is None:
         ax = new_figure(title).add_axes((0.0, 0.0, 1.0, 0.95), projection="3d")
     everything = np.concatenate(polygons)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 from matplotlib.patches import Rectangle
 
+from sandwich.drawing.describe import SectionDescription
 from sandwich.drawing.maps import FAIL, INK, new_figure
 
 if TYPE_CHECKING:
@@ -15,37 +15,6 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 CONCRETE, PRESSED, EFFECTIVE = "#e8e4dc", "#9fc5e0", "#f3d9b1"
-
-
-@dataclass(frozen=True)
-class SectionDescription:
-    """A cracked section.
-
-    Attributes
-    ----------
-    title, note : str
-        What is written.
-    z : ndarray, shape (n,)
-        Heights over mid-depth [mm].
-    strain, concrete : ndarray, shape (n,)
-        Strain across the crack [1e-3] and smaller principal stress of the concrete [MPa] there.
-    bars : list
-        Height [mm], diameter [mm], name, stress [MPa] and whether the crack crosses it at its face, each layer.
-    pressed, effective : tuple of float
-        From and to of the compressed depth along the crack's normal, and of the effective tension zone [mm].
-    faces : tuple of str
-        Names of bottom and top.
-    """
-
-    title: str
-    note: str
-    z: NDArray[np.float64]
-    strain: NDArray[np.float64]
-    concrete: NDArray[np.float64]
-    bars: list[tuple[float, float, str, float, bool]]
-    pressed: tuple[float, float]
-    effective: tuple[float, float]
-    faces: tuple[str, str]
 
 
 def draw_section(d: SectionDescription) -> Axes:

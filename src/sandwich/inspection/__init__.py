@@ -1,1 +1,1 @@
-"""What came in, looked at before any design: overview and doubts with their evidence."""
+"""What came in, looked at before any design: overview and warnings with their evidence."""

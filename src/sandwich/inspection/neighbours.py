@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from sandwich.resultants import rotate, turn_over
+from sandwich.core.resultants import rotate, turn_over
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]

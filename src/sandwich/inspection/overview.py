@@ -8,69 +8,70 @@ import numpy as np
 import pandas as pd
 
 from sandwich.combine.envelope import UNIT
-from sandwich.incoming import Incoming
-from sandwich.inspection.doubt import Doubt
-from sandwich.inspection.doubts import doubts_of
-from sandwich.resultants import COMPONENTS
+from sandwich.core.records import WarningNote
+from sandwich.core.resultants import COMPONENTS
+from sandwich.inspection.warnings import warnings_of
+from sandwich.project.project import Project
 
 
 @dataclass(frozen=True)
 class Inspection:
-    """What came in: frames with units in their headings, and doubts.
+    """What came in: frames with units in their headings, and warnings.
 
     Attributes
     ----------
-    came : Incoming
+    project : Project
         The job and its results.
     tables : DataFrame
         How each table is written.
     zones, cases, ranges : DataFrame
         One row a zone, a case, a zone and case.
-    doubts : list of Doubt
+    warnings : list of WarningNote
         With their evidence.
     """
 
-    came: Incoming
+    project: Project
     tables: pd.DataFrame
     zones: pd.DataFrame
     cases: pd.DataFrame
     ranges: pd.DataFrame
-    doubts: list[Doubt]
+    warnings: list[WarningNote]
 
 
-def inspect(came: Incoming) -> Inspection:
+def inspect(project: Project) -> Inspection:
     """Look at what came in before anything is designed."""
-    notes = came.results.notes
+    notes = project.results.notes
     tables = pd.DataFrame(
         [(name, "; ".join(of) or "plain") for name, of in notes.items()], columns=["table", "how it is written"]
     )
-    return Inspection(came, tables, _zones(came), _cases(came), _ranges(came), doubts_of(came))
+    return Inspection(project, tables, _zones(project), _cases(project), _ranges(project), warnings_of(project))
 
 
-def _zones(came: Incoming) -> pd.DataFrame:
-    mesh, rows = came.results.mesh, []
-    for z in came.zones:
+def _zones(project: Project) -> pd.DataFrame:
+    rows = []
+    for z in project.zones:
         of = {"zone": z.name, "points": len(z.labels)}
-        if z.elements is not None and mesh is not None:
-            size = mesh.sizes[z.elements] / 1e3
+        if z.surface is not None:
+            mesh, elements = z.surface.mesh, z.surface.elements
+            size = mesh.sizes[elements] / 1e3
             low, high = z.xyz.min(0) / 1e3, z.xyz.max(0) / 1e3
             of |= {
-                "elements": len(z.elements),
-                "groups": ", ".join(sorted(set(mesh.group[z.elements].tolist()) - {""})) or "-",
+                "elements": len(elements),
+                "groups": ", ".join(sorted(set(mesh.group[elements].tolist()) - {""})) or "-",
                 **{f"{a} [m]": f"{lo:.4g} .. {hi:.4g}" for a, lo, hi in zip("xyz", low, high, strict=True)},
                 "element size [m]": f"{size.min():.2g} .. {size.max():.2g}",
-                "turned over": int(z.orientation.flipped.sum()) if z.orientation is not None else 0,
+                "turned over": int(z.surface.orientation.flipped.sum()),
             }
         of["thickness [mm]"] = ", ".join(f"{v:g}" for v in np.unique(z.h.round(3))[:6])
         rows.append(of)
     return pd.DataFrame(rows)
 
 
-def _cases(came: Incoming) -> pd.DataFrame:
+def _cases(project: Project) -> pd.DataFrame:
     rows = []
-    used = {c for row in came.combinations.rows for c in row.factors}
-    reactions = came.results.reactions
-    for name, case in came.results.kinds.items():
+    used = {c for row in project.combinations.rows for c in row.factors}
+    reactions = project.results.reactions
+    for name, case in project.results.kinds.items():
         of: dict[str, object] = {
             "case": name, "kind": case.kind or "-", "action": case.action or "-",
             "signs": "no" if case.signed is False else "yes", "combined": "yes" if name in used else "no",
@@ -82,11 +83,11 @@ def _cases(came: Incoming) -> pd.DataFrame:
     return pd.DataFrame(rows)
 
 
-def _ranges(came: Incoming) -> pd.DataFrame:
+def _ranges(project: Project) -> pd.DataFrame:
     """Least and greatest of each component at the points, in the bar directions."""
-    columns, rows = came.combinations.columns, []
-    for z in came.zones:
-        for case in came.results.kinds:
+    columns, rows = project.combinations.columns, []
+    for z in project.zones:
+        for case in project.results.kinds:
             of: dict[str, object] = {"zone": z.name, "case": case}
             own = [i for i, c in enumerate(columns) if c.case == case]
             values = z.cases[:, own].sum(1)

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Final
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
-from sandwich.units import read_value
+from sandwich.core.units import read_value
 
 _MOST: Final = 1e15
 

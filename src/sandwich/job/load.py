@@ -12,7 +12,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, ValidationError, model_validator
 
-from sandwich.errors import Fault, Faults, InputError
+from sandwich.core.errors import Fault, Faults, InputError
 from sandwich.job.actions import Action, Case, Combination, Rules
 from sandwich.job.base import Model
 from sandwich.job.punching import Punching
@@ -90,6 +90,33 @@ class Job(Model):
         if wrong:
             raise ValueError(f"a result set is called '{wrong[0]}'; a name without / would do")
         return self
+
+    def with_values(self, values: dict[str, Any]) -> Job:
+        """The job with other values, validated as any other.
+
+        Parameters
+        ----------
+        values : dict
+            Key of the job file -> value, such as ``{"zones.floor.thickness": 300}``.
+
+        Raises
+        ------
+        InputError
+            If a key or a value will not do; all faults at once.
+        """
+        data = self.model_dump(by_alias=True, exclude_unset=True, exclude={"path"})
+        faults = Faults()
+        for key, value in values.items():
+            *path, last = key.split(".")
+            place: Any = data
+            for part in path:
+                place = place.setdefault(part, {}) if isinstance(place, dict) else None
+            if isinstance(place, dict):
+                place[last] = value
+            else:
+                faults.add(f"key {key}", "leads through a value that holds no keys", "name a key of a table")
+        faults.stop()
+        return from_dict(data, self.path)
 
     @property
     def folder(self) -> Path:

@@ -6,8 +6,8 @@ from typing import Annotated, Any, Final, Literal
 
 from pydantic import BeforeValidator, Field, model_validator
 
+from sandwich.core.resultants import COMPONENTS
 from sandwich.job.base import Model
-from sandwich.resultants import COMPONENTS
 
 MESH_TABLES: Final = ("nodes", "elements", "axes", "properties", "assignments")
 RESULT_TABLES: Final = ("cases", "resultants", "reactions")

@@ -8,6 +8,7 @@ from typing import Annotated, Final, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from sandwich.core.section import BarLayers, BarLine, Concrete, Layout, Steel
 from sandwich.job.base import (
     Coordinate,
     Finite,
@@ -21,7 +22,7 @@ from sandwich.job.base import (
     Positive,
 )
 from sandwich.job.service import ServiceChecks
-from sandwich.section import BarLayers, BarLine, Concrete, Layout, Steel
+from sandwich.model import zones
 
 CLEAR: Final = 20.0  # mm of concrete between bars, EN 1992-1-1, 8.2(2); other standards ask for more
 Diameter = Annotated[Millimetres, Field(ge=3.0, le=60.0)]
@@ -30,7 +31,7 @@ Diameter = Annotated[Millimetres, Field(ge=3.0, le=60.0)]
 class Direction(Model):
     """Direction of the x bars of a zone."""
 
-    along: Literal["vector", "horizontal", "vertical", "radial", "tangential", "polyline", "element"] = "vector"
+    along: zones.Along = "vector"
     vector: Place = (1.0, 0.0, 0.0)
     centre: Place = (0.0, 0.0, 0.0)
     line: tuple[Place, ...] = ()
@@ -45,12 +46,20 @@ class Direction(Model):
                 raise ValueError("two places of the line that follow each other are the same; remove one")
         return self
 
+    def plain(self) -> zones.Direction:
+        """The same for the geometry."""
+        return zones.Direction(**self.model_dump())
+
 
 class TopSide(Model):
     """Where the top face of a zone looks: along a vector or away from a centre."""
 
     towards: Place | None = None
     away_from: Place | None = None
+
+    def plain(self) -> zones.TopSide:
+        """The same for the geometry."""
+        return zones.TopSide(**self.model_dump())
 
 
 class Line(Model):

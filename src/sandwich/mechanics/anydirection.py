@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.compiled import kernel
+from sandwich.core.compiled import kernel
 from sandwich.mechanics.leastbars import GAP, NOTHING, least_bars, start
 from sandwich.mechanics.loops import copy, fill, fill_rows, filled, finite
 

@@ -16,7 +16,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.compiled import kernel, large_kernel
+from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.loops import copy, fill, fill_rows, finite, solve
 
 Floats = NDArray[np.float64]

@@ -20,7 +20,7 @@ from __future__ import annotations
 
 import math
 
-from sandwich.compiled import kernel
+from sandwich.core.compiled import kernel
 
 SHEAR_FLOOR = 1e-11  # of the largest force: keeps u and v positive where a layer carries no shear
 

@@ -11,7 +11,7 @@ import math
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.compiled import kernel
+from sandwich.core.compiled import kernel
 
 
 @kernel

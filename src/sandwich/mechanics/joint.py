@@ -14,7 +14,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.compiled import kernel, large_kernel
+from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.leastbars import least_bars, start
 from sandwich.mechanics.loops import copy, copy_rows, fill, fill_rows, filled
 from sandwich.mechanics.settle import compressions, cracked_layers, demands, layered_bars, settle

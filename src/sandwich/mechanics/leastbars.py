@@ -15,7 +15,7 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.compiled import kernel, large_kernel
+from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.loops import fill, filled, largest, solve
 
 ROUNDS: Final = 60

@@ -11,7 +11,7 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.compiled import kernel, large_kernel
+from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.loops import solve
 
 NO_BARS: Final = 1e3  # steel over the strength of the section beyond which no bars suffice

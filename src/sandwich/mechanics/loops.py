@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from sandwich.compiled import kernel, large_kernel
+from sandwich.core.compiled import kernel, large_kernel
 
 
 @kernel

@@ -15,7 +15,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.compiled import large_kernel
+from sandwich.core.compiled import large_kernel
 from sandwich.mechanics.certificate import dyads, sides_of
 from sandwich.mechanics.leastlayers import NO_BARS, least, work_of
 from sandwich.mechanics.threelayer import tension_at_both_ends

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 
-from sandwich.compiled import kernel
+from sandwich.core.compiled import kernel
 from sandwich.mechanics.fixedlayers import SHEAR_FLOOR, layers, shares
 
 

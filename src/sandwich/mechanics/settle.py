@@ -12,7 +12,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.compiled import kernel, large_kernel
+from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.fixedlayers import layers
 from sandwich.mechanics.leastbars import GAP, NOTHING, PENALTY, least_bars, start
 from sandwich.mechanics.loops import copy, copy_rows, fill, fill_rows, filled, finite, largest

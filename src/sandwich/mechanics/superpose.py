@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.compiled import kernel
+from sandwich.core.compiled import kernel
 
 ROWS: Final = 2**18  # combined rows held at once
 

@@ -17,7 +17,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.compiled import kernel
+from sandwich.core.compiled import kernel
 from sandwich.mechanics.fixedlayers import bar_forces, layers, least_steel, shares
 from sandwich.mechanics.inplane import orthogonal_compression
 from sandwich.mechanics.mechanism import best_mechanism

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.resultants import rotate
 from sandwich.mechanics.cuts import Pieces, sides
 from sandwich.model.mesh import Mesh, edges
 from sandwich.model.points import Points, split
-from sandwich.resultants import rotate
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]

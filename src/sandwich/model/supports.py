@@ -9,14 +9,32 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from sandwich.job.punching import Punching
-from sandwich.job.zone import Support
 from sandwich.model.mesh import Mesh, edges, frame
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 INSIDE: Final = 2  # state of a point inside the footprint of a support
 _MEETS: Final = np.cos(np.radians(30.0))  # elements that turn off by more than this hold a surface up
+
+
+Place = tuple[float, float, float]
+
+
+class Wall(NamedTuple):
+    """A wall or beam under a surface: a line [m] and its width [mm]."""
+
+    line: tuple[Place, ...]
+    width: float
+
+
+class LoadedArea(NamedTuple):
+    """A column or loaded area: its middle and the direction of side c1 [m]; sides or diameter [mm]."""
+
+    at: Place
+    along: Place
+    c1: float | None = None
+    c2: float | None = None
+    diameter: float | None = None
 
 
 class Footprint(NamedTuple):
@@ -50,10 +68,10 @@ def support_states(xyz: Floats, normals: Floats, depth: Floats, footprints: list
     return out
 
 
-def along_lines(supports: tuple[Support, ...], xyz: Floats, normals: Floats) -> list[Footprint]:
+def along_lines(walls: list[Wall], xyz: Floats, normals: Floats) -> list[Footprint]:
     """Footprints of walls and beams given as lines with a width."""
     out = []
-    for s in supports:
+    for s in walls:
         line = 1e3 * np.array(s.line, dtype=float)
         normal = normals[int(np.linalg.norm(xyz - line[0], axis=1).argmin())]
         axes = frame(line[1] - line[0], normal)
@@ -65,22 +83,21 @@ def along_lines(supports: tuple[Support, ...], xyz: Floats, normals: Floats) -> 
     return out
 
 
-def under_places(entries: list[Punching], xyz: Floats, normals: Floats, reach: float) -> list[Footprint]:
+def under_areas(areas: list[LoadedArea], xyz: Floats, normals: Floats, reach: float) -> list[Footprint]:
     """Footprints of the columns and loaded areas of a zone; up to `reach` depths from them punching is checked."""
     out: list[Footprint] = []
-    for entry in entries:
-        for at in entry.at:
-            origin = 1e3 * np.array(at, dtype=float)
-            normal = normals[int(np.linalg.norm(xyz - origin, axis=1).argmin())]
-            along = np.asarray(entry.along, dtype=float)
-            if np.linalg.norm(np.cross(along, normal)) < 1e-6:  # named where the place itself is read
-                continue
-            axes = frame(along, normal)
-            if entry.diameter is not None:
-                out.append(Footprint(origin, axes, shapely.Point(0.0, 0.0).buffer(entry.diameter / 2), reach))
-            elif entry.c1 is not None and entry.c2 is not None:
-                area = shapely.box(-entry.c1 / 2, -entry.c2 / 2, entry.c1 / 2, entry.c2 / 2)
-                out.append(Footprint(origin, axes, area, reach))
+    for of in areas:
+        origin = 1e3 * np.array(of.at, dtype=float)
+        normal = normals[int(np.linalg.norm(xyz - origin, axis=1).argmin())]
+        along = np.asarray(of.along, dtype=float)
+        if np.linalg.norm(np.cross(along, normal)) < 1e-6:  # named where the place itself is read
+            continue
+        axes = frame(along, normal)
+        if of.diameter is not None:
+            out.append(Footprint(origin, axes, shapely.Point(0.0, 0.0).buffer(of.diameter / 2), reach))
+        elif of.c1 is not None and of.c2 is not None:
+            area = shapely.box(-of.c1 / 2, -of.c2 / 2, of.c1 / 2, of.c2 / 2)
+            out.append(Footprint(origin, axes, area, reach))
     return out
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.resultants import rotate, to_mid_depth, turn_over
 from sandwich.model.zones import Orientation
-from sandwich.resultants import rotate, to_mid_depth, turn_over
 
 Floats = NDArray[np.float64]
 

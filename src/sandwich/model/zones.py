@@ -1,25 +1,45 @@
-"""Zones on the mesh: which elements they hold, which side of them is up, where their bars run."""
+"""Zones on the mesh: which side of them is up, where their bars run."""
 
 from __future__ import annotations
 
-import difflib
 import heapq
 import itertools
-import re
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.errors import Faults
-from sandwich.job import Job
-from sandwich.job.zone import Direction, TopSide, Zone
+from sandwich.core.errors import Faults
 from sandwich.model.mesh import KINK, Mesh, diagonal_normals, edges, frame
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 STEEP = 0.02  # sine of the angle to the normal below which a direction says nothing about the surface
 _UP = np.array([0.0, 0.0, 1.0])
+
+
+Place = tuple[float, float, float]
+Along = Literal["vector", "horizontal", "vertical", "radial", "tangential", "polyline", "element"]
+
+
+@dataclass(frozen=True)
+class Direction:
+    """Direction of bars on a surface: along a vector, about a centre [m], a line of places [m]; turned by [deg]."""
+
+    along: Along = "vector"
+    vector: Place = (1.0, 0.0, 0.0)
+    centre: Place = (0.0, 0.0, 0.0)
+    line: tuple[Place, ...] = ()
+    angle: float = 0.0
+
+
+@dataclass(frozen=True)
+class TopSide:
+    """Where the top face of a zone looks: along a vector or away from a centre [m]."""
+
+    towards: Place | None = None
+    away_from: Place | None = None
 
 
 @dataclass(frozen=True)
@@ -41,78 +61,23 @@ class Orientation:
     bars: Floats
 
 
-def _matching(group: str, groups: list[str]) -> list[str]:
-    """The group of a name, else those that a name with * matches."""
-    if group in groups or "*" not in group:
-        return [g for g in groups if g == group]
-    pattern = re.compile(".*".join(map(re.escape, group.split("*"))))
-    return [g for g in groups if pattern.fullmatch(g)]
-
-
-def elements_of_zones(job: Job, mesh: Mesh, faults: Faults) -> dict[str, Ints]:
-    """Element indices of each zone; notes zones without elements and elements in two zones."""
-    out: dict[str, Ints] = {}
-    taken = np.full(len(mesh.element_ids), -1)
-    groups = sorted(set(mesh.group.tolist()) - {""})
-    ids = {v: i for i, v in enumerate(mesh.element_ids.tolist())}
-    for z, (name, zone) in enumerate(job.zones.items()):
-        where = f"{job.path}, zones.{name}"
-        chosen = np.zeros(len(mesh.element_ids), dtype=bool)
-        if zone.everything:
-            chosen[:] = True
-        for group in zone.groups:
-            matched = _matching(group, groups)
-            if not matched:
-                near = difflib.get_close_matches(group, groups, 1) or groups[:8]
-                remedy = f"the elements have {', '.join(near)}" if groups else "the elements table has no groups"
-                faults.add(f"{where}.groups", f"no element is in group '{group}'", remedy)
-            chosen |= np.isin(mesh.group, matched)
-        lost = [e for e in zone.elements if e not in ids]
-        if lost:
-            faults.add(f"{where}.elements", f"element {lost[0]} is not in the mesh", "remove it or add the element")
-        chosen[[ids[e] for e in zone.elements if e in ids]] = True
-        if not chosen.any():
-            if not (zone.groups or zone.elements):
-                remedy = "give groups = [...], elements = [...] or all = true"
-                faults.add(where, "holds no elements", remedy)
-            continue
-        twice = chosen & (taken >= 0)
-        if twice.any():
-            other = list(job.zones)[taken[twice][0]]
-            found = f"{twice.sum()} elements are in zone '{other}' too, element {mesh.element_ids[twice][0]} first"
-            faults.add(where, found, "each element belongs to one zone")
-        taken[chosen] = z
-        out[name] = np.flatnonzero(chosen)
-    return out
-
-
-def thickness_of_zone(job: Job, name: str, mesh: Mesh, elements: Ints, faults: Faults) -> Floats:
-    """Thickness of the elements of a zone [mm]: the zone's own where it gives one; notes missing ones."""
-    zone = job.zones[name]
-    h = np.full(len(elements), zone.thickness) if zone.thickness else mesh.thickness[elements]
-    lost = ~np.isfinite(h)
-    if lost.any():
-        more = f" and {lost.sum() - 1} more" if lost.sum() > 1 else ""
-        found = f"element {mesh.element_ids[elements[lost][0]]}{more} has no thickness"
-        faults.add(f"{job.path}, zones.{name}", found, "fill the column 'thickness' or give zones.NAME.thickness in mm")
-    return np.asarray(h, dtype=float)
-
-
-def orient(zone: Zone, mesh: Mesh, elements: Ints, where: str, faults: Faults) -> Orientation:
+def orient(
+    direction: Direction, top_side: TopSide, mesh: Mesh, elements: Ints, where: str, faults: Faults
+) -> Orientation:
     """Choose one side of a zone as its top and turn every element to the bar directions."""
     own = mesh.axes[elements]
     centres = mesh.centres[elements]
     z = own[:, 2]
     up = _consistent(mesh, elements)
-    if _declared(zone.top_side):
-        ahead = _towards(zone.top_side, z, centres)
+    if _declared(top_side):
+        ahead = _towards(top_side, z, centres)
         edgeways = np.abs(ahead) < STEEP
         if edgeways.any():
             found = f"does not tell top from bottom at element {mesh.element_ids[elements[edgeways]][0]}"
             faults.add(f"{where}.top_side", found, "choose a direction that crosses the surface")
         up = np.where(ahead >= 0.0, 1.0, -1.0)
     normal = z * up[:, None]
-    x = _along(zone.direction, own[:, 0], normal, centres)
+    x = _along(direction, own[:, 0], normal, centres)
     x = x / np.maximum(np.linalg.norm(x, axis=1, keepdims=True), 1e-9)
     inplane = x - np.sum(x * normal, axis=1, keepdims=True) * normal
     short = np.linalg.norm(inplane, axis=1) < STEEP
@@ -121,7 +86,7 @@ def orient(zone: Zone, mesh: Mesh, elements: Ints, where: str, faults: Faults) -
         faults.add(f"{where}.direction", found, "choose a vector in the surface, or 'horizontal', 'vertical', 'radial'")
         inplane[short] = own[short, 0]
     bars = frame(inplane, normal)
-    turn = zone.direction.angle * np.pi / 180.0
+    turn = direction.angle * np.pi / 180.0
     if turn:
         bars = frame(np.cos(turn) * bars[:, 0] + np.sin(turn) * bars[:, 1], normal)
     local_y = own[:, 1] * up[:, None]  # turning over about x turns y too

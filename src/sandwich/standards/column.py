@@ -8,9 +8,9 @@ from typing import Final, Literal, NamedTuple
 
 import numpy as np
 
+from sandwich.core.trace import clause
 from sandwich.mechanics.perimeter import Perimeter
 from sandwich.standards.arrangement import Floats
-from sandwich.trace import clause
 
 Corners = Literal["round", "straight", "cut"]
 Kind = Literal["column", "wall end", "wall corner", "loaded area"]

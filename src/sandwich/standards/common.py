@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike
 
-from sandwich.section import Concrete
+from sandwich.core.section import Concrete
 from sandwich.standards.arrangement import Floats
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sandwich.section import Concrete, Steel
+from sandwich.core.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
 
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Final, Literal, Protocol
+from typing import Final, Literal, Protocol, runtime_checkable
 
 from numpy.typing import ArrayLike
 
+from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
-from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
@@ -73,8 +73,8 @@ class Standard(Protocol):
         """What is read into the standard where it has no rule of its own."""
 
     @property
-    def own_rules(self) -> tuple[str, ...]:
-        """Rules of a national annex that its values do not hold; none where there is no annex."""
+    def to_check(self) -> tuple[str, ...]:
+        """What a user has to check of its values, such as against a national annex; nothing where there is none."""
 
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths in a situation."""
@@ -173,20 +173,18 @@ class Standard(Protocol):
     def least_for_cracking(self, of: FirstCracks) -> Floats:
         """Least steel of one face and direction against cracking [mm2/mm]; nan where a table of the rule ends."""
 
-    def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
-        """Width of cracks through a wall that holds water back, and compressed depth that stops them [mm].
 
-        Raises
-        ------
-        NotImplementedError
-            If the standard has no rule.
-        """
+@runtime_checkable
+class Tightness(Protocol):
+    """A standard with rules for structures that hold water back."""
+
+    def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
+        """Width of cracks through a wall that holds water back, and compressed depth that stops them [mm]."""
+
+
+@runtime_checkable
+class Prestress(Protocol):
+    """A standard with a limit of the stress of tendons in service."""
 
     def tendon_stress(self, f_pk: float) -> float:
-        """Greatest stress of tendons in service [MPa] of a strength.
-
-        Raises
-        ------
-        NotImplementedError
-            If the standard has no rule.
-        """
+        """Greatest stress of tendons in service [MPa] of a strength."""

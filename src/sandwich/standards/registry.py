@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Final
 
-from sandwich.errors import check_choice
+from sandwich.core.errors import check_choice
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.en1992.standard import ANGLE_RULE, COUNTRIES, EN1992
 from sandwich.standards.interface import Standard

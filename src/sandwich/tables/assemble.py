@@ -8,7 +8,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.job import Job
 from sandwich.job.actions import Case
 from sandwich.job.source import MESH_TABLES, RESULT_TABLES, Signs, Table

@@ -9,7 +9,7 @@ from typing import Any, Final
 import pandas as pd
 from pydantic import ValidationError
 
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.job.actions import Case
 from sandwich.job.wording import what_would_do
 from sandwich.tables.read import ReadTable, rows_text

@@ -6,9 +6,9 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
+from sandwich.core.resultants import COMPONENTS
 from sandwich.model.mesh import Mesh
-from sandwich.resultants import COMPONENTS
 from sandwich.tables.meshing import locate, repeated
 from sandwich.tables.read import ReadTable, rows_text
 

@@ -14,7 +14,7 @@ from typing import Final
 
 import pandas as pd
 
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.job.source import Table
 
 LOOK: Final = 400  # lines in which a header is looked for

@@ -10,7 +10,7 @@ from typing import Final
 
 import pandas as pd
 
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.job.source import Table
 from sandwich.tables.dialect import LOOK, Raw, above, decode, parse_text, unique
 

@@ -12,9 +12,9 @@ from typing import Final
 
 import pandas as pd
 
-from sandwich import units
-from sandwich.errors import Faults
-from sandwich.resultants import COMPONENTS, QUANTITY
+from sandwich.core import units
+from sandwich.core.errors import Faults
+from sandwich.core.resultants import COMPONENTS, QUANTITY
 from sandwich.tables.dialect import LOOK, decode
 from sandwich.tables.formats import TEXT, far_cells
 

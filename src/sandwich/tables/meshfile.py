@@ -10,9 +10,9 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
+from sandwich.core.resultants import COMPONENTS
 from sandwich.job.source import MeshFile
-from sandwich.resultants import COMPONENTS
 from sandwich.tables.dialect import Raw
 
 _CORNERS: Final = {"triangle": 3, "quad": 4}

@@ -6,7 +6,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.errors import Faults
+from sandwich.core.errors import Faults
 from sandwich.model.mesh import Mesh, corner_axes, crossed, element_areas, frame
 from sandwich.tables.read import MISSING, ReadTable, rows_text
 

@@ -15,7 +15,7 @@ from typing import Final
 
 from filelock import FileLock, Timeout
 
-from sandwich.errors import Fault, InputError
+from sandwich.core.errors import Fault, InputError
 from sandwich.job import Job
 from sandwich.tables.write import check_folder, write_text
 

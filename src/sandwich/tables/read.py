@@ -17,10 +17,10 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich import units
-from sandwich.errors import Faults
+from sandwich.core import units
+from sandwich.core.errors import Faults
+from sandwich.core.resultants import QUANTITY
 from sandwich.job.source import Table
-from sandwich.resultants import QUANTITY
 from sandwich.tables.dialect import Raw
 from sandwich.tables.formats import load_raw
 

@@ -15,7 +15,8 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 from numpy.typing import NDArray
 
-from sandwich.errors import Fault, InputError, StaleError
+from sandwich.core.errors import Fault, InputError, StaleError
+from sandwich.core.shown import SI, Shown
 
 ROW_GROUP = 8192
 LONGEST = 90  # signs of a name in a file name, which may hold two and an ending
@@ -57,10 +58,6 @@ def write_aside(path: Path, write: Callable[[Path], object]) -> Path:
     return path
 
 
-def _as_it_is(frame: pd.DataFrame) -> pd.DataFrame:
-    return frame
-
-
 def write_text(path: Path, text: str) -> Path:
     """Write a text file."""
     return write_aside(path, lambda aside: aside.write_text(text, "utf-8"))
@@ -83,12 +80,13 @@ def write_table(
     name: str,
     *,
     csv: bool,
-    shown: Callable[[pd.DataFrame], pd.DataFrame] = _as_it_is,
+    shown: Shown = SI,
 ) -> None:
-    """Write a frame as Parquet, and as it is shown as CSV with sensible digits."""
-    write_aside(folder / table_file(name, "parquet"), lambda aside: frame.to_parquet(aside, index=False))
+    """Write a frame as Parquet in SI units, and as it is shown as CSV with sensible digits."""
+    plain = SI.frame(frame)
+    write_aside(folder / table_file(name, "parquet"), lambda aside: plain.to_parquet(aside, index=False))
     if csv:
-        text = shown(frame).map(_harmless)
+        text = shown.frame(frame).map(_harmless)
         at = folder / table_file(name, "csv")
         write_aside(at, lambda aside: text.to_csv(aside, index=False, float_format="%.6g"))
 
@@ -125,3 +123,11 @@ def read_store(path: Path) -> tuple[pd.DataFrame, NDArray[np.float64], tuple[str
     flat = table.column("resultants").combine_chunks().flatten().to_numpy(zero_copy_only=False)
     points = table.drop_columns(["resultants"]).to_pandas()
     return points, flat.reshape(len(points), len(names), 8), names
+
+
+def stored_points(path: Path) -> int:
+    """How many points a store holds; -1 where there is none, or it is not whole."""
+    try:
+        return int(pq.read_metadata(path).num_rows)
+    except (OSError, pa.ArrowException):
+        return -1

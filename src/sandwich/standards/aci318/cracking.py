@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("ACI 318-19, 19.2.2.1(b)", formula="E_c = 4700 f_c'^(1/2)")

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from sandwich.core.trace import clause
 from sandwich.mechanics.block import StressBlock
-from sandwich.trace import clause
 
 
 @clause("ACI 318-19, 22.2.2.4.3", formula="beta_1 = 0.85 - 0.05 (f_c' - 28)/7, 0.65 to 0.85")

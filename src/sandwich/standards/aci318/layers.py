@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 PHI_TENSION: float = 0.9
 PHI_COMPRESSION: float = 0.65

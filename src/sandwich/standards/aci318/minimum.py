@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("ACI 318-19, 7.6.1.1, 8.6.1.1, 24.4.3.2", formula="a_s,min = 0.0018 h, both faces together")

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("ACI 318-19, 8.4.2.2.2, 8.4.4.2.2", formula="gamma_v = 1 - 1 / (1 + 2/3 (b_1/b_2)^(1/2))")

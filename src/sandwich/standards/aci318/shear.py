@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("ACI 318-19, 22.5.3.1, 22.6.3.1", formula="sqrt(f_c') <= 8.3 MPa")

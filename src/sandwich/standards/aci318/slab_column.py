@@ -6,7 +6,8 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.section import Concrete, Steel
+from sandwich.core.section import Concrete, Steel
+from sandwich.core.trace import unrecorded
 from sandwich.standards.aci318 import punching, shear
 from sandwich.standards.column import (
     ColumnLoad,
@@ -18,7 +19,6 @@ from sandwich.standards.column import (
     farthest,
     spread,
 )
-from sandwich.trace import unrecorded
 
 _PHI: Final = 0.75  # Table 21.2.1(b)
 _ALPHA_S: Final = {"inside": 40.0, "edge": 30.0, "corner": 20.0}

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-1-1:2004, 6.1(4)", formula="e_0 = max(h/30, 20 mm)")

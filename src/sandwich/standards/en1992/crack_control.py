@@ -7,8 +7,8 @@ from typing import Any, Final
 
 import numpy as np
 
+from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.crack import FaceCrack
-from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
 from sandwich.standards.en1992 import crack_steel, cracking, materials, stresses

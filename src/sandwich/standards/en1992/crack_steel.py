@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-1-1:2004, 7.3.2(2)", formula="k = 1.0 up to h = 300 mm, 0.65 from 800 mm, linear between")

@@ -8,7 +8,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 TABLES: Final = tomllib.loads(
     files("sandwich.standards").joinpath("parameters", "en1992_cracking.toml").read_text("utf-8")

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-1-1:2004, 6.4.3(3), Table 6.1", formula="k: 0.45 at c_1/c_2 <= 0.5, 0.60 at 1, 0.70 at 2, 0.80 from 3")

@@ -6,7 +6,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 LINKS_FROM: Final = 200.0  # mm, thickness of a slab with shear reinforcement, 9.3.2(1)
 

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-1-1:2004, 3.1.6(1)P, (3.15)", formula="f_cd = alpha_cc f_ck / gamma_c")

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-1-1:2004, 9.2.1.1(1), (9.1N); 9.3.1.1(1)", formula="a_s,min = max(0.26 f_ctm/f_yk, 0.0013) d")

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-1-1:2004, 6.4.3(1), (6.38)", formula="v_Ed = beta V_Ed / (u_i d)")

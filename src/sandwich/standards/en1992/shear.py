@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-2:2005, Annex LL, (LL.121), (LL.122)", formula="v_Ed = sqrt(v_x^2 + v_y^2), tan phi = v_y/v_x")

@@ -6,7 +6,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 MOST_TURNED: Final = 15.0  # degrees, 6.109(103)
 

@@ -6,8 +6,8 @@ from typing import Final
 
 import numpy as np
 
+from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.perimeter import Perimeter
-from sandwich.section import Concrete, Steel
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, Reinforcement, SlabColumn, farthest, spread
 from sandwich.standards.en1992 import eccentricity, links, materials, punching, shear
 

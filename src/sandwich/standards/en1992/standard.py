@@ -13,10 +13,10 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import ArrayLike
 
-from sandwich.errors import Fault, Faults, InputError
+from sandwich.core.errors import Fault, Faults, InputError
+from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
-from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats, each
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
@@ -138,9 +138,18 @@ class EN1992:
         return _READINGS
 
     @property
-    def own_rules(self) -> tuple[str, ...]:
-        """Rules of a national annex that a set of values does not hold."""
-        return tuple(self.parameters.get("own_rules", ()))
+    def to_check(self) -> tuple[str, ...]:
+        """What is to be checked against the national annex: the values, and rules of it that they do not hold."""
+        if self == EN1992.recommended():
+            return ("nationally determined parameters are the recommended ones: check them against the national annex",)
+        values = (
+            f"nationally determined parameters are those of {self.parameters['name']}, the recommended ones where it "
+            "gives none: check them against the national annex"
+        )
+        rules = (
+            f"the annex has a rule that these values do not hold: {r}" for r in self.parameters.get("own_rules", ())
+        )
+        return (values, *rules)
 
     def _value(self, key: str) -> float:
         return float(self.parameters["values"][key])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-1-1:2004, 7.2(2)", formula="sigma_c <= k_1 f_ck, characteristic")

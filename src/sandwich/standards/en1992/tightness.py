@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("EN 1992-3:2006, 7.3.1(111)", formula="w_k1 = 0.2 mm up to h_D/h = 5, 0.05 mm from 35, linear between")

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("IS 456:2000, 6.2.3.1", formula="E_c = 5000 f_ck^(1/2)")

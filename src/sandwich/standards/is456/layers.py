@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("IS 456:2000, 38.1(e), figure 23", formula="f_yd = 0.87 f_y")

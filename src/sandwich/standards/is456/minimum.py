@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 
 @clause("IS 456:2000, 26.5.2.1", formula="a_s,min = 0.0012 D for high strength deformed bars, else 0.0015 D")

@@ -6,7 +6,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from sandwich.trace import clause
+from sandwich.core.trace import clause
 
 _GRADES = (15.0, 20.0, 25.0, 30.0, 35.0, 40.0)
 _TAU_C_MAX = (2.5, 2.8, 3.1, 3.5, 3.7, 4.0)

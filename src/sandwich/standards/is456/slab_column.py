@@ -6,7 +6,8 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.section import Concrete, Steel
+from sandwich.core.section import Concrete, Steel
+from sandwich.core.trace import unrecorded
 from sandwich.standards.column import (
     ColumnLoad,
     ControlRule,
@@ -18,7 +19,6 @@ from sandwich.standards.column import (
     spread,
 )
 from sandwich.standards.is456 import shear
-from sandwich.trace import unrecorded
 
 _MOST: Final = 1.5  # 31.6.3.2: greatest stress over tau_c
 _SPACING: Final = 0.75  # of d, 26.5.1.5

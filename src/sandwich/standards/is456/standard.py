@@ -9,9 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
-from sandwich.section import Concrete, Steel
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
@@ -53,8 +53,8 @@ class IS456(PrincipalShear):
         return _READINGS
 
     @property
-    def own_rules(self) -> tuple[str, ...]:
-        """None: there is no national annex."""
+    def to_check(self) -> tuple[str, ...]:
+        """Nothing: there is no national annex."""
         return ()
 
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:  # noqa: ARG002
@@ -194,23 +194,3 @@ class IS456(PrincipalShear):
     def least_for_cracking(self, of: FirstCracks) -> Floats:
         """Least steel of 26.5.2.1, half of it a face [mm2/mm]; the standard has no rule for cracking."""
         return np.asarray(minimum.a_s_min_slab(of.h, of.steel.f_yk) / 2.0)
-
-    def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
-        """None.
-
-        Raises
-        ------
-        NotImplementedError
-            Always: the standard has no rule.
-        """
-        raise NotImplementedError
-
-    def tendon_stress(self, f_pk: float) -> float:
-        """None.
-
-        Raises
-        ------
-        NotImplementedError
-            Always: the standard has no rule here.
-        """
-        raise NotImplementedError

@@ -1,0 +1,1 @@
+"""One module a command, and the public functions behind it."""

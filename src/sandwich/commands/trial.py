@@ -1,0 +1,211 @@
+"""A changed thickness, cover, concrete or bar tried on the results of the last run, without running the job."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Final
+
+import numpy as np
+import pandas as pd
+
+from sandwich.core.errors import Fault, InputError
+from sandwich.design.bands import Bands
+from sandwich.design.record import Ultimate
+from sandwich.design.results import LAYER, REQUIRED, checks_frame, steel_frame
+from sandwich.design.settings import Settings
+from sandwich.design.summary import failures
+from sandwich.design.ultimate import design_ultimate
+from sandwich.job import Job
+from sandwich.project.outcome import Table, Text
+from sandwich.project.prepare import settings_of
+from sandwich.project.project import Project
+from sandwich.stages.ultimate import stored_zone
+
+MAY_CHANGE: Final = (
+    "thickness",
+    "f_ck",
+    "strength",
+    "f_yk",
+    "method",
+    "minimum",
+    "vertical",
+    "together",
+    "links",
+    "bars",
+)
+UNCHANGED: Final = (
+    "The forces are those of the analysis that came in: another thickness or concrete changes stiffness and weight. "
+    "Run the analysis again before you rely on it. Punching is not tried, nor bars raised for it."
+)
+
+
+@dataclass(frozen=True, repr=False)
+class Trial:
+    """What a change does to the zones it touches.
+
+    Attributes
+    ----------
+    changes : dict
+        Key -> value as given.
+    steel : DataFrame
+        One row a zone and bar layer: greatest and mean area before and after.
+    checks : DataFrame
+        One row a zone and check: worst utilisation and points exceeded before and after.
+    failures : DataFrame
+        Points that fail after the change, by reason.
+    note : str
+        What a trial does not look at.
+    """
+
+    changes: dict[str, str]
+    steel: pd.DataFrame
+    checks: pd.DataFrame
+    failures: pd.DataFrame
+    note: str = UNCHANGED
+
+    @property
+    def blocks(self) -> tuple[Text | Table, ...]:
+        """The trial as a terminal shows it."""
+        over = (self.checks["worst after"] > 1.0).to_numpy(dtype=bool) if len(self.checks) else None
+        failing = Table("Points that fail after it", self.failures, bad=np.ones(len(self.failures), dtype=bool))
+        return (
+            *((failing,) if len(self.failures) else ()),
+            Table("Steel", self.steel),
+            Table("Checks", self.checks.drop(columns="clause", errors="ignore"), bad=over),
+            Text(self.note, "quiet"),
+        )
+
+    def __repr__(self) -> str:
+        return f"Trial({', '.join(f'{k} = {v}' for k, v in self.changes.items())})"
+
+    def _repr_html_(self) -> str:
+        """Steel before and after."""
+        return str(self.steel.to_html(index=False, float_format="{:.4g}".format))
+
+
+def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Trial:
+    """Design the zones that a change touches again, from the store of the last run.
+
+    Parameters
+    ----------
+    job : str, Path, Job or Project
+        The job; it has been run and not changed since.
+    changes : mapping
+        Key of the job -> TOML value, such as ``{"zones.floor.thickness": "300"}``.
+
+    Returns
+    -------
+    Trial
+        Steel and utilisations before and after; nothing is written.
+
+    Raises
+    ------
+    InputError
+        If a key or value will not do, or is one that a trial cannot change.
+    StaleError
+        If the job was not run, or has changed since.
+    """
+    project = Project.last_run(job)
+    standard, changed = project.standard, _changed(project.job, changes)
+    steel, checks, failing = [], [], []
+    for name, tried in changed.zones.items():
+        written = project.job.zones[name]
+        if tried == written:
+            continue
+        stored = stored_zone(project, name)
+        held, names, h_old = stored.design, stored.names, stored.h
+        laid = written.with_diameters(stored.diameters)
+        # bars that are not what is tried stay as the run laid them
+        own = tried.bars != written.bars
+        zone = tried.as_laid() if own else tried.model_copy(update={"bars": laid.bars})
+        h_new = np.full(len(h_old), zone.thickness) if zone.thickness else h_old
+        old, new = settings_of(laid, standard), settings_of(zone, standard)
+        try:
+            new.bars.axes(h_new)
+        except ValueError as error:
+            found, _, remedy = str(error).partition("; ")
+            raise InputError([Fault(f"zones.{name}.bars", found, remedy)]) from None
+        bands = Bands(held.cells, held.tributary) if (held.cells >= 0).any() else None
+        u = design_ultimate(
+            stored.cases,
+            stored.factors,
+            stored.situations,
+            h_new,
+            new,
+            support=held.shear.support,
+            bands=bands,
+            turn=held.turn,
+            workers=project.job.design.workers,
+        )
+        labels = stored.labels
+        before = _frames(name, labels, held, names, h_old, old)
+        after = _frames(name, labels, u, names, h_new, new)
+        steel.append(_steel(before[0], after[0]))
+        checks.append(_checks(before[1], after[1]))
+        failing.append(failures(after[0]))
+    if not steel:
+        raise InputError([Fault(", ".join(changes), "changes nothing", "give a value that is not the present one")])
+    whole = [pd.concat(f, ignore_index=True) for f in (steel, checks, failing)]
+    return Trial(dict(changes), whole[0], whole[1], whole[2])
+
+
+def _changed(job: Job, changes: Mapping[str, str]) -> Job:
+    """The job with its changes, validated as any other."""
+    faults, values = [], {}
+    for key, text in changes.items():
+        parts = key.split(".")
+        if len(parts) < 3 or parts[0] != "zones" or parts[2] not in MAY_CHANGE or parts[1] not in job.zones:
+            of = ", ".join(MAY_CHANGE)
+            remedy = f"zones.NAME.KEY would do, NAME one of {', '.join(job.zones)}, KEY one of {of}"
+            faults.append(Fault(f"--set {key}", "cannot be tried", remedy))
+            continue
+        try:
+            values[key] = tomllib.loads(f"value = {text}")["value"]
+        except tomllib.TOMLDecodeError:
+            values[key] = text  # a word without quotes
+    if faults:
+        raise InputError(faults)
+    return job.with_values(values)
+
+
+def _frames(
+    name: str, labels: np.ndarray, u: Ultimate, names: list[str], h: np.ndarray, settings: Settings
+) -> tuple[pd.DataFrame, pd.DataFrame]:
+    axes = settings.bars.axes(h)
+    return steel_frame(name, labels, u, names, axes, settings), checks_frame(name, labels, u, names, h, settings)
+
+
+def _steel(before: pd.DataFrame, after: pd.DataFrame) -> pd.DataFrame:
+    """Greatest and mean area of each layer; a layer that is on one side only counts as nothing on the other."""
+    sides: list[pd.Series] = []
+    for frame, word in ((before, "before"), (after, "after")):
+        of = frame.groupby(["zone", LAYER], sort=False)[REQUIRED]
+        sides += [of.max().rename(f"most {word} [mm2/m]"), of.mean().rename(f"mean {word} [mm2/m]")]
+    both = pd.concat(sides, axis=1).fillna(0.0)
+    mean = both["mean before [mm2/m]"]
+    both["change of the mean [%]"] = 100.0 * (both["mean after [mm2/m]"] / mean.where(mean > 0.0) - 1.0)
+    order = [f"{k} {w} [mm2/m]" for k in ("most", "mean") for w in ("before", "after")]
+    table = both[[*order, "change of the mean [%]"]].reset_index()
+    return pd.DataFrame(table)
+
+
+def _checks(before: pd.DataFrame, after: pd.DataFrame) -> pd.DataFrame:
+    """Worst utilisation of each check, its point, and how many points exceed it."""
+    out = []
+    for (zone, check), of in after[after["check"] != "witness"].groupby(["zone", "check"], sort=False):
+        old = before[before["check"] == check]
+        use = of["utilisation"].to_numpy(dtype=float)
+        worst = str(of["point"].iloc[int(np.nanargmax(use))]) if np.isfinite(use).any() else "-"
+        out.append(
+            {
+                "zone": zone, "check": check, "clause": of["clause"].iloc[0],
+                "worst before": old["utilisation"].max(), "worst after": of["utilisation"].max(),
+                "exceeded before": int((old["status"] == "exceeded").sum()),
+                "exceeded after": int((of["status"] == "exceeded").sum()),
+                "worst at": worst,
+            }
+        )  # fmt: skip
+    return pd.DataFrame(out)

@@ -1,0 +1,1 @@
+"""What everybody may lean on."""

@@ -1,0 +1,148 @@
+"""Units of what is shown: SI, or US customary units where a job asks for them. Inside and in Parquet all stays SI."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final, Protocol
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.core.numbers import digits
+
+_US: Final = {  # SI unit: US unit, how many of it one SI unit is
+    "mm2/m2": ("in2/ft2", 25.4**-2 * 304.8**2 * 1e-6),
+    "mm2/m": ("in2/ft", 25.4**-2 * 0.3048),
+    "mm2": ("in2", 25.4**-2),
+    "kNm/m": ("kip ft/ft", 1.0 / 4.4482216152605),
+    "kN/m2": ("psf", 1000.0 / (4.4482216152605 / 0.3048**2)),
+    "kN/m": ("kip/ft", 0.3048 / 4.4482216152605),
+    "kNm": ("kip ft", 1.0 / (4.4482216152605 * 0.3048)),
+    "kN": ("kip", 1.0 / 4.4482216152605),
+    "kg/m2": ("lb/ft2", 0.3048**2 / 0.45359237),
+    "MPa": ("psi", 1e6 * 0.0254**2 / 4.4482216152605),
+    "mm": ("in", 1.0 / 25.4),
+    "m": ("ft", 1.0 / 0.3048),
+}
+_HEADING: Final = re.compile(rf"\[({'|'.join(map(re.escape, _US))})([,\]])")
+
+
+BY_ROW: Final = ("demand", "capacity", "raw", "averaged")  # columns in the unit of their row
+
+
+class Sized(Protocol):
+    """What can say itself in the units shown."""
+
+    def in_units(self, shown: Shown) -> str:
+        """Its text."""
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A value with its SI unit, written with a format of its own."""
+
+    value: float
+    unit: str
+    form: str = ".4g"
+
+    def __str__(self) -> str:
+        return f"{self.value:{self.form}} {self.unit}"
+
+    def in_units(self, shown: Shown) -> str:
+        """The value in the unit shown."""
+        if shown.system == "SI" or self.unit not in _US:
+            return str(self)
+        return f"{digits(self.value * shown.factor(self.unit))} {shown.unit(self.unit)}"
+
+
+class Sentence:
+    """A text with measures in it, which keeps them apart until it is shown.
+
+    Examples
+    --------
+    >>> thick = Sentence("{} of thickness, or f_ck {}", Measure(254.0, "mm", "g"), Measure(30.0, "MPa", "g"))
+    >>> str(thick), Shown("US").text(thick)
+    ('254 mm of thickness, or f_ck 30 MPa', '10 in of thickness, or f_ck 4351 psi')
+    """
+
+    def __init__(self, text: str, *of: Sized | str) -> None:
+        self._text, self._of = text, of
+
+    @classmethod
+    def joined(cls, between: str, parts: Sequence[Sized | str]) -> Sentence:
+        """Several with a text between them."""
+        return cls(between.join(["{}"] * len(parts)), *parts)
+
+    def in_units(self, shown: Shown) -> str:
+        """The text in the units shown."""
+        return self._text.format(*(shown.text(o) for o in self._of))
+
+    def __str__(self) -> str:
+        return self._text.format(*self._of)
+
+    def __repr__(self) -> str:
+        return repr(str(self))
+
+    def __eq__(self, other: object) -> bool:
+        return str(self) == str(other) if isinstance(other, Sentence | str) else NotImplemented
+
+    def __hash__(self) -> int:
+        return hash(str(self))
+
+
+@dataclass(frozen=True)
+class Shown:
+    """What is shown in units of a system, 'SI' or 'US'."""
+
+    system: str = "SI"
+
+    def unit(self, unit: str) -> str:
+        """Name of the unit that stands for an SI unit."""
+        return _US[unit][0] if self.system == "US" and unit in _US else unit
+
+    def factor(self, unit: str) -> float:
+        """How many shown units one SI unit is."""
+        return _US[unit][1] if self.system == "US" and unit in _US else 1.0
+
+    def heading(self, text: str) -> str:
+        """A heading with its unit in brackets.
+
+        Examples
+        --------
+        >>> Shown("US").heading("required [mm2/m]"), Shown().heading("required [mm2/m]")
+        ('required [in2/ft]', 'required [mm2/m]')
+        """
+        return _HEADING.sub(lambda m: f"[{self.unit(m[1])}{m[2]}", text)
+
+    def text(self, of: Sized | str) -> str:
+        """A measure, a sentence or bars in the units shown."""
+        return of if isinstance(of, str) else of.in_units(self)
+
+    def values(self, values: NDArray[np.float64], unit: str) -> NDArray[np.float64]:
+        """Values of an SI unit."""
+        return values * self.factor(unit)
+
+    def frame(self, frame: pd.DataFrame) -> pd.DataFrame:
+        """A table: columns by the unit of their heading, rows by their column 'unit', sentences by their measures."""
+        columns: dict[str, object] = {}
+        by_row = np.array([self.factor(str(u)) for u in frame["unit"]]) if "unit" in frame else None
+        for name in map(str, frame.columns):
+            values = frame[name]
+            found = _HEADING.search(name)
+            number = pd.api.types.is_numeric_dtype(values) and not pd.api.types.is_bool_dtype(values)
+            if number and found is not None:
+                values = values * self.factor(found[1])
+            elif number and by_row is not None and name in BY_ROW:
+                values = values * by_row
+            elif name == "unit":
+                values = values.map(lambda u: self.unit(str(u)))
+            elif not number:
+                values = values.map(lambda v: v.in_units(self) if hasattr(v, "in_units") else v)
+            columns[self.heading(name)] = values
+        return pd.DataFrame(columns, index=frame.index)
+
+
+SI: Final = Shown()

@@ -1,0 +1,152 @@
+"""Runs the stages of a project and writes what they leave; knows none of them."""
+
+from __future__ import annotations
+
+import graphlib
+import json
+import logging
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any, Final
+
+from sandwich._version import __version__
+from sandwich.core.errors import Fault, Faults, InputError
+from sandwich.core.progress import Progress
+from sandwich.core.shown import Shown
+from sandwich.project.project import RECORD, Project
+from sandwich.project.stage import Stage
+from sandwich.tables.owned import Owned, results_folder
+from sandwich.tables.write import file_name, table_file, write_table, write_text
+
+log = logging.getLogger("sandwich")
+NEW: Final = ".new"
+PAGE: Final = "report.html"
+KINDS: Final = ("parquet", "csv")
+Report = Callable[[Project, Progress, dict[str, str]], tuple[Path, dict[str, str]]]
+
+
+def in_order(stages: Sequence[Stage[Any]], project: Project) -> list[Stage[Any]]:
+    """The stages that the job asks for, each after those it needs; else in the order given.
+
+    Raises
+    ------
+    InputError
+        If a stage needs one that there is not, or two are called alike.
+    """
+    by_name = {s.name: s for s in stages}
+    if len(by_name) < len(stages):
+        raise InputError([Fault("stages", "two stages have one name", "give each its own")])
+    for s in stages:
+        lost = [n for n in s.needs if n not in by_name]
+        if lost:
+            raise InputError([Fault(f"stage '{s.name}'", f"needs '{lost[0]}'", f"there are {', '.join(by_name)}")])
+    sorter = graphlib.TopologicalSorter({s.name: s.needs for s in stages})
+    sorter.prepare()
+    order: list[str] = []
+    rank = {name: i for i, name in enumerate(by_name)}
+    while sorter.is_active():
+        ready = sorted(sorter.get_ready(), key=rank.__getitem__)
+        order += ready
+        sorter.done(*ready)
+    return [by_name[n] for n in order if by_name[n].asked(project)]
+
+
+def execute(
+    project: Project, stages: Sequence[Stage[Any]], progress: Progress, report: Report | None
+) -> tuple[Path | None, tuple[str, ...]]:
+    """Run the stages of a project and write tables, pictures and the report.
+
+    Parameters
+    ----------
+    project : Project
+        What is run.
+    stages : sequence of Stage
+        Those that there are; the job says which it asks for.
+    progress : callable
+        Called with the stage, the work done and the whole.
+    report : callable, optional
+        Writes the report; gives its path and the pictures with digests of what they show.
+
+    Returns
+    -------
+    Path or None, tuple of str
+        The report, and the zones taken over from the last run.
+
+    Raises
+    ------
+    InputError
+        If anything that came in cannot be used; nothing is written then.
+    """
+    start, last = project.made_from, project.record
+    project.load(progress)
+    chosen = in_order(stages, project)
+    faults = Faults()
+    for stage in chosen:
+        stage.check(project, faults)
+    faults.stop()
+    names = [name for stage in stages for name in stage.tables]
+    reserved = (RECORD, PAGE, *(table_file(name, kind) for name in names for kind in KINDS))
+    with results_folder(project.job, reserved) as owned:
+        project.writes = True
+        for stage in chosen:
+            project.outcomes[stage.name] = stage.run(project, progress)
+        project.writes = False
+        keys = {stage.name: stage.key(project) for stage in chosen}
+        _replace_tables(project, owned, keys)
+        now = project.digest()
+        if now != start:
+            log.warning("the job or its tables changed while they were read; run the job again")
+        record: dict[str, Any] = {
+            "digest": now if now == start else "", "version": __version__, "standard": project.standard.name,
+            "stages": keys,
+        }  # fmt: skip
+        page, record["pictures"] = _pages(project, owned, last, report, progress)
+        write_text(project.job.results / RECORD, json.dumps(record, indent=1) + "\n")
+        project.__dict__.pop("record", None)
+    reused = tuple(zone for stage in chosen for zone in project.outcomes[stage.name].reused)
+    return page, reused
+
+
+def _pages(
+    project: Project, owned: Owned, last: dict[str, Any], report: Report | None, progress: Progress
+) -> tuple[Path | None, dict[str, str]]:
+    """The report, or the last one where nothing has changed; pictures that nothing shows go."""
+    if report is not None:
+        page, drawn = report(project, progress, last.get("pictures", {}))
+        for old in owned.inside("maps"):
+            if old.removeprefix("maps/") not in drawn:
+                owned.remove(old)
+        return page, drawn
+    if last.get("digest") == project.made_from and PAGE in owned.files:  # nothing has changed: the last report holds
+        return project.job.results / PAGE, last.get("pictures", {})
+    for old in (PAGE, *owned.inside("maps")):
+        owned.remove(old)
+    return None, {}
+
+
+def _replace_tables(project: Project, owned: Owned, keys: dict[str, str]) -> None:
+    """Write new tables aside, then put them in the place of the old ones; what no longer belongs here goes.
+
+    A stage with the key of the last run leaves its tables as they are.
+    """
+    folder, aside = project.job.results, project.job.results / NEW
+    aside.mkdir(exist_ok=True)
+    shown, known = Shown(project.job.output.units), project.record.get("stages", {})
+    kept = set()
+    for name, outcome in project.outcomes.items():
+        for table, frame in outcome.tables.items():
+            csv = project.job.output.csv and table not in outcome.long
+            files = {table_file(table, kind) for kind in (KINDS if csv else KINDS[:1])}
+            kept |= files
+            if known.get(name) != keys.get(name) or not files <= owned.files:
+                write_table(frame, aside, table, csv=csv, shown=shown)
+    new = {f.name for f in aside.iterdir()}
+    stores = {f"store/{file_name(z.name)}" for z in project.zones}
+    old = [f for f in owned.inside("store") if f.rpartition(".")[0].partition("+")[0] not in stores]
+    stale = [f for f in owned.files if "/" not in f and f not in kept and f not in (PAGE, RECORD)]
+    # the record first, so that nothing explains old tables
+    for name in (RECORD, *old, *stale):
+        owned.remove(name)
+    for name in sorted(new):
+        (aside / name).replace(folder / name)
+    aside.rmdir()

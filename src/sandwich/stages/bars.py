@@ -1,0 +1,85 @@
+"""Bars of the zones, and how far they are used."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+import pandas as pd
+
+from sandwich.core.progress import Progress
+from sandwich.design.bars import EXTRA
+from sandwich.project.outcome import Figure, Outcome, Section, Table
+from sandwich.project.project import Project
+from sandwich.project.stage import Stage
+from sandwich.stages.maps import zone_map
+from sandwich.stages.service import SERVICE
+from sandwich.stages.ultimate import ULTIMATE
+from sandwich.work.bars import BarUse, bars_of
+
+SHORT: Final = 6  # points in a terminal
+LIMIT_ANALYSIS: Final = "The most used points by limit analysis of the layered section"
+
+
+class BarsStage(Stage[tuple[BarUse, ...]]):
+    """Utilisation of the bars that were chosen or given."""
+
+    name = "bars"
+    needs = ("ultimate", "service")
+    tables = ("bars", "utilisation of bars")
+
+    def asked(self, project: Project) -> bool:
+        """Whether a zone has a rule or bars of its own."""
+        return any(z.rule is not None or z.given for z in project.job.zones.values())
+
+    def run(self, project: Project, progress: Progress) -> Outcome[tuple[BarUse, ...]]:  # noqa: ARG002
+        """Hold the bars of each zone against what is required."""
+        ultimate, standard = project.combinations.ultimate(), project.standard
+        designs = project.left(ULTIMATE)
+        found = []
+        for name, b in project.left(SERVICE).items():
+            if b.laid is not None:
+                required = b.service.required if b.service is not None else None
+                found.append(bars_of(b.zone, designs[name].final, b.laid, ultimate, standard, required))
+        if not found:
+            return Outcome(())
+        bars = pd.concat([m.bars for m in found], ignore_index=True)
+        points = pd.concat([m.points for m in found], ignore_index=True)
+        short = bars.drop(columns=EXTRA) if (bars[EXTRA] == "none").all() else bars
+        short = short.sort_values("ratio", ascending=False, kind="stable")
+        summary = [Table("Bars", short, bad=_not_ok(short), rank=70)]
+        note = (
+            "Diameter and spacing of each layer against the most that any point requires. Where bars are short of what "
+            "one design requires, the limit analysis below says whether the section carries its loads all the same."
+        )
+        blocks = [Table("", bars, note, _not_ok(bars))]
+        if len(points):
+            worst = points.sort_values("load factor", kind="stable").head(SHORT)
+            summary.append(Table(LIMIT_ANALYSIS, worst, bad=_not_ok(worst), rank=71))
+            told = (
+                "Load factor of the section in forty layers, bars in tension only, strengths as in the design; "
+                "utilisation is 1 over the factor."
+            )
+            blocks.append(Table("The most used points by limit analysis", points, told, _not_ok(points)))
+        return Outcome(
+            tuple(found),
+            tables={"bars": bars, "utilisation of bars": points},
+            summary=tuple(summary),
+            figures=tuple(_map(project, m) for m in found if designs[m.zone].zone.surface is not None),
+            sections=(Section("Bars", tuple(blocks), 45),),
+        )
+
+
+BARS: Final = BarsStage()
+
+
+def _not_ok(frame: pd.DataFrame) -> np.ndarray:
+    return ~frame["status"].str.startswith("ok").to_numpy(dtype=bool)
+
+
+def _map(project: Project, of: BarUse) -> Figure:
+    ratio = 100.0 * np.where(np.isfinite(of.use.ratio).any(1), np.nan_to_num(of.use.ratio).max(1), np.nan)
+    told = "the most that one design requires over the bars, of all layers; limit analysis may say less"
+    scale = max(100.0, min(float(np.nanmax(ratio, initial=0.0)), 200.0))
+    z = project.left(ULTIMATE)[of.zone].zone
+    return zone_map(z, "utilisation of bars", "%", np.minimum(ratio, 1e4), told, scale=scale, rank=40)

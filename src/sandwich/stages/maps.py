@@ -1,0 +1,58 @@
+"""Maps of a zone: one value a point over its surface."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.core.shown import Sentence, Shown
+from sandwich.drawing.describe import MapDescription, describe_map
+from sandwich.project.outcome import Figure
+from sandwich.project.prepare import ZoneInput
+from sandwich.tables.write import file_name
+
+Floats = NDArray[np.float64]
+DRAW_MAP = ("maps", "draw_map")
+
+
+def zone_map(
+    z: ZoneInput, what: str, unit: str, values: Floats, note: str | Sentence = "", *, scale: float | None = None,
+    directions: Callable[[], Floats] | None = None, name: str = "", rank: int = 50,
+) -> Figure:  # fmt: skip
+    """A map of one value a point of a zone.
+
+    Parameters
+    ----------
+    z : ZoneInput
+        The zone, which lies on a mesh.
+    what, unit : str
+        What is shown, and its SI unit.
+    values : ndarray, shape (p,)
+        Value of each point; nan where there is none.
+    note : str or Sentence
+        A line under the title.
+    scale : float, optional
+        Largest value of the scale; the largest value shown by default.
+    directions : callable, optional
+        Gives a direction in space of each element, (e, 3), drawn as short lines.
+    name : str
+        Of the file, after the zone's; what is shown by default.
+    rank : int
+        Place among the maps of the zone.
+    """
+
+    def describe(shown: Shown) -> MapDescription:
+        s, by = z.on_mesh, shown.factor(unit)
+        corners = shown.factor("m") * s.mesh.xyz[s.corners]
+        found = describe_map(
+            f"{z.name}: {what}", shown.unit(unit), corners, s.corners, s.orientation.bars[:, 2], s.corner_points,
+            values * by, [str(v) for v in z.labels], None if directions is None else directions(),
+            note=shown.text(note), scale=None if scale is None else scale * by,
+        )  # fmt: skip
+        first, second = (shown.heading(label) for label in found.view.labels)
+        return replace(found, view=replace(found.view, labels=(first, second)))
+
+    return Figure(f"{file_name(z.name)} {file_name(name or what)}", DRAW_MAP, describe, z.name, rank)

@@ -1,0 +1,351 @@
+"""The ultimate design of the zones, with the bars that are raised for punching and laid deeper where they are thick."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+import pandas as pd
+
+from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
+from sandwich.combine.table import Combinations
+from sandwich.core import compiled
+from sandwich.core.errors import Faults, StaleError
+from sandwich.core.progress import Progress
+from sandwich.core.resultants import COMPONENTS
+from sandwich.design.compression import compression_frame
+from sandwich.design.record import Ultimate
+from sandwich.design.results import links_frame
+from sandwich.design.ultimate import design_ultimate
+from sandwich.mechanics.superpose import extremes
+from sandwich.project.outcome import STEEL, Figure, Outcome, Section, Table, Text
+from sandwich.project.prepare import ZoneInput
+from sandwich.project.project import Project
+from sandwich.project.stage import Stage
+from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
+from sandwich.stages.maps import zone_map
+from sandwich.standards.interface import Standard
+from sandwich.tables.write import file_name, read_store, stored_points, write_store
+from sandwich.work.bars import check_bars, deeper
+from sandwich.work.loaded_areas import loaded_areas
+from sandwich.work.punching import PunchedArea, punch
+
+log = logging.getLogger("sandwich")
+SHOWN_ROWS: Final = 12
+LINKS_TITLE: Final = "Links, and bars raised to avoid them"
+LINKS_NOTE: Final = "The {} points with most links, of {}; all of them are in the table links."
+PRESSED_TITLE: Final = "Bars in compression"
+PRESSED_NOTE: Final = (
+    "Where the concrete would crush without them: the {} of {} bars with most force; they need the ties of the clause "
+    "over that part of the zone.",
+)
+
+
+@dataclass(frozen=True)
+class ZoneDesign:
+    """The ultimate design of a zone.
+
+    Attributes
+    ----------
+    zone : ZoneInput
+        The zone with the diameters it was designed for.
+    own : Ultimate
+        Its design.
+    final : Ultimate
+        The same with the bars that punching raises.
+    punched : tuple of PunchedArea or None
+        Its loaded areas; None where the design was taken from the store as it stands.
+    reused : bool
+        Whether it is that of the last run.
+    """
+
+    zone: ZoneInput
+    own: Ultimate
+    final: Ultimate
+    punched: tuple[PunchedArea, ...] | None
+    reused: bool
+
+
+def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
+    """Digest of what the ultimate design of a zone is made from."""
+    arrays = [z.cases, z.h, np.empty(0) if z.support is None else z.support, ultimate.factors]
+    arrays += [] if z.bands is None else [z.bands.cells, z.bands.tributary]
+    arrays += [] if z.turn is None else [z.turn]
+    named = [c.label for c in ultimate.columns], z.labels
+    return content([formulas(), *arrays, ultimate.situations, z.settings(standard), *named])
+
+
+class UltimateStage(Stage[dict[str, ZoneDesign]]):
+    """Design every zone for all ultimate combinations."""
+
+    name = "ultimate"
+    tables = ("service resultants", "envelopes", "extremes", "averaged peaks", "links", "compression bars")
+
+    def check(self, project: Project, faults: Faults) -> None:
+        """Note loaded areas that cannot be, and layers that are given bars and do not exist."""
+        loaded_areas(project, faults)
+        check_bars(project.job, project.zones, faults)
+
+    def run(self, project: Project, progress: Progress) -> Outcome[dict[str, ZoneDesign]]:
+        """Design, or take over, every zone."""
+        if not project.writes:
+            return Outcome({z.name: _stored(z, project) for z in project.zones})
+        if compiled.is_cold():
+            log.warning("compiling once; later runs start at once")
+        designs = _design(project, progress)
+        tables = _tables(project, designs)
+        return Outcome(
+            {d.zone.name: d for d in designs},
+            tables=tables,
+            long=("envelopes",),
+            summary=tuple(_links_in_short(tables.get("links"))),
+            figures=tuple(_links_maps(designs)),
+            sections=tuple(_sections(tables)),
+            reused=tuple(d.zone.name for d in designs if d.reused),
+        )
+
+
+ULTIMATE: Final = UltimateStage()
+
+
+def _laid_key(z: ZoneInput, key: str) -> str:
+    """Digest of what decides which bars are laid in a zone that is designed from `key`."""
+    return content([key, repr((z.zone.rule, z.zone.given, z.zone.extra))])
+
+
+def _stored(z: ZoneInput, project: Project) -> ZoneDesign:
+    """The design of the last run as it stands in the store.
+
+    Raises
+    ------
+    StaleError
+        If the store has none.
+    """
+    held = load_arrays(project.store / f"{file_name(z.name)}.npz") or {}
+    try:
+        own, raised = record_of(Ultimate, held), held["raised"]
+        laid = replace(z, zone=z.zone.with_diameters(held["diameters"].tolist()))
+    except KeyError:
+        raise StaleError(f"{project.store} holds no design of zone '{z.name}'; run the job again") from None
+    return ZoneDesign(laid, own, replace(own, a_s=raised), None, reused=True)
+
+
+def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
+    """Write the store of each zone and design it; a zone whose content is that of the last run is taken over.
+
+    A zone whose chosen bars are thicker than assumed is designed again with them.
+    """
+    zones, standard, ultimate = project.zones, project.standard, project.combinations.ultimate()
+    areas = loaded_areas(project, Faults())
+    project.store.mkdir(exist_ok=True)
+    known = [_known(z, project) for z in zones]
+    whole, done = sum(len(z.labels) for z, u in zip(zones, known, strict=True) if u is None), 0
+
+    def advance(count: int) -> None:
+        nonlocal done
+        done += count
+        progress("ultimate design", done, max(whole, done))
+
+    def design(z: ZoneInput) -> Ultimate:
+        return design_ultimate(
+            z.cases, ultimate.factors, ultimate.situations, z.h, z.settings(standard),
+            support=z.support, bands=z.bands, turn=z.turn, workers=project.job.design.workers, progress=advance,
+        )  # fmt: skip
+
+    out = []
+    labels = tuple(c.label for c in ultimate.columns)
+    for z, found in zip(zones, known, strict=True):
+        if found is None:
+            project.forget()  # what the record vouches for goes now
+            points = pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h})
+            write_store(project.store / f"{file_name(z.name)}.parquet", points, z.cases, labels)
+        used, u = found if found is not None else (z, design(z))
+        reused = found is not None
+        punched, raised = punch(areas, used, u, standard)
+        while (lower := deeper(used, raised, used.settings(standard))) is not None:
+            used, u, reused = lower, design(lower), False
+            punched, raised = punch(areas, used, u, standard)
+        key = zone_key(used, ultimate, standard)
+        arrays = arrays_of(u) | {"raised": raised.a_s, "diameters": used.settings(standard).bars.diameters}
+        arrays["laid from"] = np.array(_laid_key(z, zone_key(z, ultimate, standard)))
+        arrays |= {f"combinations.{n}": np.array(getattr(ultimate, n)) for n in ("names", "situations", "factors")}
+        save_arrays(project.store / f"{file_name(z.name)}.npz", key, arrays)
+        out.append(ZoneDesign(used, u, raised, tuple(punched), reused))
+    return out
+
+
+def _known(z: ZoneInput, project: Project) -> tuple[ZoneInput, Ultimate] | None:
+    """The zone as it was laid and designed in the last run, if that was made from the same."""
+    ultimate, standard = project.combinations.ultimate(), project.standard
+    held = load_arrays(project.store / f"{file_name(z.name)}.npz")
+    if held is None or stored_points(project.store / f"{file_name(z.name)}.parquet") != len(z.labels):
+        return None
+    try:
+        laid = z
+        if str(held["laid from"]) == _laid_key(z, zone_key(z, ultimate, standard)):
+            laid = replace(z, zone=z.zone.with_diameters(held["diameters"].tolist()))
+        if str(held["key"]) != zone_key(laid, ultimate, standard):
+            return None
+        return laid, record_of(Ultimate, held)
+    except (KeyError, ValueError):
+        return None
+
+
+def _tables(project: Project, designs: list[ZoneDesign]) -> dict[str, pd.DataFrame]:
+    standard, ultimate = project.standard, project.combinations.ultimate()
+    envelope = pd.concat(
+        [envelope_frame(z.name, z.labels, z.cases, ultimate) for z in project.zones], ignore_index=True
+    )
+    tables = {"envelopes": envelope, "extremes": worst_of(envelope)}
+    if project.combinations.service().names:
+        tables["service resultants"] = _service_frame(project.zones, project.combinations.service())
+    linked = [d for d in designs if d.zone.zone.links is not None]
+    if linked:
+        tables["links"] = pd.concat(
+            [
+                links_frame(d.zone.name, d.zone.labels, d.final, ultimate.names, d.zone.settings(standard))
+                for d in linked
+            ],
+            ignore_index=True,
+        )
+    pressed = [d for d in designs if d.zone.zone.compression_bars]
+    if pressed:
+        tables["compression bars"] = pd.concat(
+            [
+                compression_frame(
+                    d.zone.name, d.zone.labels.astype(object), d.final, d.zone.h, d.zone.settings(standard)
+                )
+                for d in pressed
+            ],
+            ignore_index=True,
+        )
+    if any(z.averaged is not None for z in project.zones):
+        tables["averaged peaks"] = _peaks_frame(project.zones, ultimate)
+    return tables
+
+
+def _peaks_frame(zones: list[ZoneInput], ultimate: Combinations) -> pd.DataFrame:
+    """One row an averaged point and component: greatest magnitude as it came in, and as it was designed."""
+    parts = []
+    for z in zones:
+        if z.averaged is None or z.raw is None:
+            continue
+        at = z.averaged.point
+        raw, used = (np.maximum.reduce(list(map(np.abs, extremes(v[at], ultimate.factors)))) for v in (z.raw, z.cases))
+        for i, name in enumerate(COMPONENTS):
+            unit, scale = UNIT[name]
+            columns = {"zone": z.name, "point": z.labels[at].astype(object), "component": name, "unit": unit}
+            parts.append(pd.DataFrame({**columns, "raw": raw[:, i] * scale, "averaged": used[:, i] * scale}))
+    return pd.concat(parts, ignore_index=True) if parts else pd.DataFrame()
+
+
+def _service_frame(zones: list[ZoneInput], service: Combinations) -> pd.DataFrame:
+    """Extremes of each component over the service combinations, one row a point."""
+    out = []
+    for z in zones:
+        low, high = extremes(z.cases, service.factors)
+        columns: dict[str, object] = {"zone": z.name, "point": z.labels.astype(object)}
+        for i, name in enumerate(COMPONENTS):
+            unit, scale = UNIT[name]
+            columns[f"{name} least [{unit}]"] = low[:, i] * scale
+            columns[f"{name} greatest [{unit}]"] = high[:, i] * scale
+        out.append(pd.DataFrame(columns))
+    return pd.concat(out, ignore_index=True)
+
+
+def _links_in_short(links: pd.DataFrame | None) -> Iterator[Text | Table]:
+    """The most links of each zone."""
+    if links is None or links.empty:
+        return
+    linked = links[links["links [mm2/m2]"] > 0.0]
+    top = linked.drop_duplicates("zone")[["zone", "links [mm2/m2]", "point", "combination"]]
+    count = linked.groupby("zone", sort=False).size()
+    if len(top):
+        top.insert(1, "points", count.loc[top["zone"]].to_numpy())
+        yield Table("Most links", top)
+    if len(links) > len(linked):
+        yield Text(f"Bars raised to avoid links: {len(links) - len(linked)} points.", "quiet")
+
+
+def _links_maps(designs: list[ZoneDesign]) -> list[Figure]:
+    out = []
+    for d in designs:
+        links, areas = d.zone.zone.links, d.final.shear.a_sw * 1e6
+        if links is not None and d.zone.surface is not None and np.nan_to_num(areas).any():
+            told = f"vertical links over area of plan, struts of cot theta {links.cot_theta:g}"
+            out.append(zone_map(d.zone, "links", "mm2/m2", np.nan_to_num(areas), told))
+    return out
+
+
+def _sections(tables: dict[str, pd.DataFrame]) -> list[Section]:
+    out = []
+    for name, title, note in (("links", LINKS_TITLE, LINKS_NOTE), ("compression bars", PRESSED_TITLE, PRESSED_NOTE)):
+        frame = tables.get(name)
+        if frame is not None and len(frame):
+            told = note.format(min(len(frame), SHOWN_ROWS), len(frame))
+            out.append(Section(title, (Table("", frame.head(SHOWN_ROWS), told),)))
+    note = (
+        "For looking: each row is the extreme of one component over all ultimate combinations and points of a zone, "
+        "with what acts together with it. Extremes of different components come from different combinations; every "
+        "point is designed for the concurrent values of each combination, never for extremes put together."
+    )
+    out.append(Section("Extremes of the resultants", (Table("", tables["extremes"], note),), STEEL + 8))
+    return out
+
+
+@dataclass(frozen=True)
+class StoredZone:
+    """What the store has of a zone: no table has to be read for it.
+
+    Attributes
+    ----------
+    labels, h : ndarray, shape (p,)
+        Names of its points, thickness [mm].
+    cases : ndarray, shape (p, c, 8)
+        Resultants of each column in the bar directions [N, mm].
+    names, situations : list of str
+        Ultimate combinations.
+    factors : ndarray, shape (k, c)
+        Their factors.
+    design : Ultimate
+        The design of the zone.
+    diameters : list of float
+        Of the bars it was designed with [mm].
+    """
+
+    labels: np.ndarray
+    h: np.ndarray
+    cases: np.ndarray
+    names: list[str]
+    situations: list[str]
+    factors: np.ndarray
+    design: Ultimate
+    diameters: list[float]
+
+
+def stored_zone(project: Project, name: str) -> StoredZone:
+    """A zone of a job that was run, from its store.
+
+    Raises
+    ------
+    StaleError
+        If the store has no such zone.
+    """
+    points, cases, _ = read_store(project.store / f"{file_name(name)}.parquet")
+    held = load_arrays(project.store / f"{file_name(name)}.npz") or {}
+    try:
+        return StoredZone(
+            labels=points["point"].to_numpy(),
+            h=points["thickness"].to_numpy(dtype=float),
+            cases=cases,
+            names=held["combinations.names"].tolist(),
+            situations=held["combinations.situations"].tolist(),
+            factors=held["combinations.factors"],
+            design=record_of(Ultimate, held),
+            diameters=held["diameters"].tolist(),
+        )
+    except KeyError:
+        raise StaleError(f"the store of zone {name} cannot be read; run the job again") from None

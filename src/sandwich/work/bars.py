@@ -1,0 +1,253 @@
+"""Bars of the zones of a job: meshes chosen by rule or given, extra bars in places, and how far they are used."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.combine.table import Combinations
+from sandwich.core.errors import Faults
+from sandwich.core.shown import Sentence
+from sandwich.design.bars import (
+    SPACING,
+    BarRule,
+    Given,
+    ParallelBars,
+    Used,
+    bars_frame,
+    choose_mesh,
+    given_checks,
+    ratio_of,
+    use_frame,
+    used,
+)
+from sandwich.design.record import Ultimate
+from sandwich.design.sections import ServiceBars
+from sandwich.design.settings import Settings
+from sandwich.job import Job
+from sandwich.job.zone import CLEAR
+from sandwich.model.inside import inside
+from sandwich.project.prepare import ZoneInput
+from sandwich.standards.interface import Standard
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class BarUse:
+    """Bars of a zone and their use."""
+
+    zone: str
+    given: Given
+    use: Used
+    bars: pd.DataFrame
+    points: pd.DataFrame
+    checks: pd.DataFrame
+
+
+def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
+    """Note layers that are given bars and do not exist."""
+    for z in zones:
+        names = z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)
+        there = np.asarray(np.isfinite(z.zone.bars.layers().axes(z.h)).all(0))
+        known = [n for n, t in zip(names, there, strict=True) if t]
+        for i, extra in enumerate(z.zone.extra):
+            where = f"{job.path}, zones.{z.name}.extra, {i + 1}"
+            if extra.layer not in known:
+                _no_layer(where, extra.layer, known, faults)
+            polygon = np.array(extra.polygon, dtype=float)
+            if np.isfinite(z.xyz).all() and not inside(z.xyz / 1e3, polygon, extra.within).any():
+                faults.add(where, "its polygon holds no point of the zone", "give places on the zone in m")
+        for layer in z.zone.given:
+            if layer not in known:
+                _no_layer(f"{job.path}, zones.{z.name}.given", layer, known, faults)
+
+
+def _no_layer(where: str, layer: str, known: list[str], faults: Faults) -> None:
+    faults.add(where, f"no layer '{layer}'", f"there are {', '.join(known)}")
+
+
+def rule_of(z: ZoneInput, settings: Settings) -> BarRule | None:
+    """The bar rule of a zone, with the spacings that its standard allows at its thinnest place."""
+    if z.zone.rule is None:
+        return None
+    thin = float(z.h.min())
+    depth = thin / 2 + float(np.nanmin(np.abs(settings.bars.axes(thin))))
+    most = settings.standard.greatest_spacing(settings.minimum, thin, depth)
+    fit = tuple(d for d in z.zone.rule.diameters if _fits(z, d, settings))
+    return BarRule(fit, tuple(s for s in z.zone.rule.spacings if s <= most), CLEAR)
+
+
+def _fits(z: ZoneInput, diameter: float, settings: Settings) -> bool:
+    """Whether bars of a diameter in all layers lie inside the thinnest section."""
+    laid = z.zone.with_diameters([max(diameter, float(d)) for d in settings.bars.diameters])
+    try:
+        laid.bars.layers().axes(float(z.h.min()))
+    except ValueError:
+        return False
+    return True
+
+
+def deeper(z: ZoneInput, u: Ultimate, settings: Settings) -> ZoneInput | None:
+    """The zone with the diameters chosen for it, where one of them is thicker than was assumed and bars lie deeper."""
+    rule = rule_of(z, settings)
+    if rule is None or z.zone.given:
+        return None
+    there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
+    base = choose_mesh(u, there, rule).base
+    assumed = settings.bars.diameters
+    chosen = np.array([b.diameter if b is not None else 0.0 for b in base])
+    if not np.any(chosen > assumed):
+        return None
+    most = [float(d) for d in np.maximum(chosen, assumed)]
+    return replace(z, zone=z.zone.with_diameters(most))
+
+
+def given_of(z: ZoneInput, settings: Settings) -> Given | None:
+    """The bars that the job gives a zone, with the extra ones; None where it gives none."""
+    if not z.zone.given:
+        return None
+    base = tuple(
+        ParallelBars(m.diameter, m.spacing) if (m := z.zone.given.get(name)) is not None else None
+        for name in settings.names
+    )
+    area = np.array([b.area if b is not None else 0.0 for b in base])
+    return _with_extra(Given(base, np.tile(area, (len(z.labels), 1)), chosen=False), z, settings)
+
+
+def _with_extra(given: Given, z: ZoneInput, settings: Settings) -> Given:
+    for at, layer, bars in _extra(z, settings):
+        given.area[at, layer] += bars.area
+    return given
+
+
+def _extra(z: ZoneInput, settings: Settings) -> Iterator[tuple[NDArray[np.bool_], int, ParallelBars]]:
+    """Extra bars of a zone: points inside the polygon, layer, bars."""
+    for extra in z.zone.extra:
+        at = inside(z.xyz / 1e3, np.array(extra.polygon, dtype=float), extra.within)
+        yield at, settings.names.index(extra.layer), ParallelBars(extra.diameter, extra.spacing)
+
+
+def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) -> ServiceBars:
+    """Bars of a zone at their own depth, point by point: base and extra bars of a layer lie on the same plane.
+
+    Parameters
+    ----------
+    z : ZoneInput
+        The zone.
+    given : Given
+        Its bars.
+    area : ndarray, shape (p, b)
+        Their area [mm2/mm], nan where they do not count.
+    settings : Settings
+        Of the zone.
+
+    Returns
+    -------
+    ServiceBars
+        The equivalent diameter sum(n phi^2)/sum(n phi) where base and extra bars differ, their common spacing as if
+        the extra bars lay between the others, the axis of their area; the next layer lies on the thickest.
+
+    References
+    ----------
+    EN 1992-1-1:2004, 7.3.4(3), expression (7.12).
+    """
+    shape, sides = area.shape, settings.bars.sides
+    n, thick = np.zeros((4, *shape)), np.zeros(shape)  # sums of phi^0 .. phi^3 over the spacing
+
+    def put(at: Any, layer: int, bars: ParallelBars) -> None:
+        n[:, at, layer] += (bars.diameter ** np.arange(4.0) / bars.spacing).reshape(
+            4, *np.ones(n[0, at, layer].ndim, int)
+        )
+        thick[at, layer] = np.maximum(thick[at, layer], bars.diameter)
+
+    for layer, base in enumerate(given.base):
+        if base is not None:
+            put(slice(None), layer, base)
+    for at, layer, bars in _extra(z, settings):
+        put(at, layer, bars)
+    bare = n[0] == 0.0
+    thick = np.where(bare, settings.bars.diameters, thick)
+    mean = np.where(bare, thick, n[3] / np.where(bare, 1.0, n[2]))  # of the area
+    axes = np.empty(shape)
+    for row in np.unique(thick, axis=0):
+        at = (thick == row).all(1)
+        axes[at] = z.zone.with_diameters([float(d) for d in row]).bars.layers().axes(z.h[at])
+    cover = z.h[:, None] / 2.0 - np.abs(axes) - thick / 2.0
+    mixed = (mean < thick - 1e-9) & (sides != 0)
+    return ServiceBars(
+        area, axes + np.where(mixed, sides * (thick - mean) / 2.0, 0.0),
+        np.where(bare, thick, n[2] / np.where(bare, 1.0, n[1])),
+        one=np.where(bare, np.pi * thick**2 / 4.0, np.pi / 4.0 * n[2] / np.where(bare, 1.0, n[0])),
+        cover=np.where(mixed, cover, np.nan),
+    )  # fmt: skip
+
+
+def lay_bars(z: ZoneInput, u: Ultimate, standard: Standard, thickest: float = math.inf) -> Given | None:
+    """Bars of a zone, chosen up to a thickest diameter [mm] or given; None where the job names none."""
+    settings = z.settings(standard)
+    rule, given = rule_of(z, settings), given_of(z, settings)
+    if given is not None or rule is None:
+        return given
+    there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
+    fit = replace(rule, diameters=tuple(d for d in rule.diameters if d <= thickest))
+    return _with_extra(choose_mesh(u, there, fit), z, settings)
+
+
+def bars_of(
+    z: ZoneInput, u: Ultimate, given: Given, ultimate: Combinations, standard: Standard, required: Floats | None = None
+) -> BarUse:
+    """Use of the bars of a zone by the ultimate state, and by what its service state requires (p, b) [mm2/mm].
+
+    Limit analysis excuses bars that are short for the ultimate state, and never for service.
+    """
+    settings, labels = z.settings(standard), z.labels.astype(object)
+    use = used(z.cases, ultimate.factors, ultimate.situations, z.h, u, given, settings)
+    if required is not None and (required > np.nan_to_num(u.a_s)).any():
+        u = replace(u, a_s=np.where(np.isnan(u.a_s), np.nan, np.fmax(u.a_s, required)))
+        enough = (required <= given.area * (1.0 + 1e-9)).all(1)
+        use = replace(use, ratio=ratio_of(u, given), excused=use.excused & enough)
+    return BarUse(
+        z.name, given, use, bars_frame(z.name, labels, u, given, use, settings, extra_text(z, settings)),
+        use_frame(z.name, labels, use, ultimate.names, settings),
+        pd.concat(
+            [given_checks(z.name, labels, u, given, use, ultimate.names, settings), spacing_checks(z, given, settings)],
+            ignore_index=True,
+        ),
+    )  # fmt: skip
+
+
+def extra_text(z: ZoneInput, settings: Settings) -> dict[str, Sentence]:
+    """Extra bars of each layer in words: bars and how many points have them."""
+    out: dict[str, list[Sentence]] = {}
+    for at, layer, bars in _extra(z, settings):
+        out.setdefault(settings.names[layer], []).append(Sentence("{} at {} points", bars, str(int(at.sum()))))
+    return {name: Sentence.joined(", ", each) for name, each in out.items()}
+
+
+def spacing_checks(z: ZoneInput, given: Given, settings: Settings) -> pd.DataFrame:
+    """One row a layer for the table of checks: the widest spacing of bars against the greatest allowed."""
+    rows, bars = [], bars_at_depth(z, given, given.area, settings)
+    for i, name in enumerate(settings.names):
+        at = np.flatnonzero(given.area[:, i] > 0.0)
+        depth = z.h / 2 + np.abs(bars.axes[:, i])
+        most = np.array([settings.standard.greatest_spacing(settings.minimum, z.h[j], depth[j]) for j in at])
+        if not len(at) or not np.isfinite(most).any():
+            continue
+        use = bars.spacing[at, i] / most
+        worst = int(use.argmax())
+        rows.append(
+            {
+                "zone": z.name, "point": z.labels[at[worst]], "check": SPACING + name,
+                "clause": settings.standard.clauses["spacing"], "demand": bars.spacing[at[worst], i],
+                "capacity": most[worst], "unit": "mm", "utilisation": use[worst], "combination": "",
+                "status": "exceeded" if use[worst] > 1.0 + 1e-9 else "ok",
+            }
+        )  # fmt: skip
+    return pd.DataFrame(rows)

@@ -1,0 +1,266 @@
+"""Punching of loaded areas: depth and steel over each, the worst combination, reinforcement, raised bars."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from sandwich.core.shown import Measure, Sentence
+from sandwich.design.record import Ultimate
+from sandwich.design.settings import Settings
+from sandwich.project.prepare import ZoneInput
+from sandwich.standards.column import ColumnLoad, Punched, SlabColumn
+from sandwich.standards.interface import Standard
+from sandwich.work.bars import given_of
+from sandwich.work.loaded_areas import LoadedArea
+
+Floats = NDArray[np.float64]
+BESIDE: Final = 3.0  # depths on both sides of an area over which steel ratios are means: EN 1992-1-1, 6.4.4(1)
+_STEPS: Final = np.arange(10.0, 401.0, 10.0)  # mm of thickness that are tried
+
+
+@dataclass(frozen=True)
+class Over:
+    """Steel over one face of a loaded area: depth [mm], ratios along and across side c1 [-], points that count."""
+
+    d: float
+    rho_x: float
+    rho_y: float
+    points: NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class PunchedArea:
+    """A loaded area with its worst combination.
+
+    Attributes
+    ----------
+    area : LoadedArea
+        The loaded area.
+    column : SlabColumn
+        Its geometry at the depth of the face in tension.
+    by : int
+        Worst combination, of those of the loaded area.
+    load : ColumnLoad
+        Its force, moments and steel.
+    punched : Punched
+        Its stresses and resistances, with the reinforcement of the combination that asks for most.
+    raised : float
+        Factor on the bars in tension over the loaded area [-].
+    least : float
+        Least area of these bars that punching itself asks for [mm2/mm].
+    tops : tuple of bool
+        Faces that are in tension in some combination: True for the top.
+    face_by : int
+        Combination that is worst at the face of the area, whose stress and limit stand in `punched`.
+    remedy : str
+        What would help where it is exceeded.
+    short : bool
+        Whether given bars are less than the least that punching asks for over the loaded area.
+    """
+
+    area: LoadedArea
+    column: SlabColumn
+    by: int
+    load: ColumnLoad
+    punched: Punched
+    raised: float
+    least: float
+    tops: tuple[bool, ...]
+    face_by: int
+    remedy: str | Sentence = ""
+    short: bool = False
+
+    @property
+    def status(self) -> str:
+        """'ok', the reinforcement, or what is exceeded."""
+        p = self.punched
+        if p.use_face > 1.0:
+            return "exceeded: the limit at the face"
+        if self.short:
+            return "exceeded: less than the minimum bars over it"
+        if p.use <= 1.0:
+            return "ok"
+        if p.reinforcement is None:
+            return "exceeded: punching reinforcement is needed"
+        return f"exceeded: {p.reinforcement.why}" if p.reinforcement.why else self.area.entry.reinforcement
+
+
+def punch(
+    areas: list[LoadedArea], zone: ZoneInput, u: Ultimate, standard: Standard
+) -> tuple[list[PunchedArea], Ultimate]:
+    """Punching of the loaded areas of one zone, and its design with the bars that are raised over them.
+
+    Parameters
+    ----------
+    areas : list of LoadedArea
+        Places of any zones.
+    zone : ZoneInput
+        The zone as it was designed.
+    u : Ultimate
+        Its design.
+    standard : Standard
+        Of the job.
+
+    Returns
+    -------
+    list of PunchedArea
+        Loaded areas of the zone.
+    Ultimate
+        With the bars over a loaded area raised where that avoids reinforcement, or where punching asks for least bars.
+    """
+    settings = zone.settings(standard)
+    fixed = given_of(zone, settings)
+    area = steel_of(zone, u, settings)
+    found, raised = [], u.a_s.copy()
+    for loaded in areas:
+        if loaded.zone != zone.name:
+            continue
+        worst = _punch(loaded, zone, area, settings)
+        if fixed is None and worst.punched.use > 1.0 and worst.punched.raised <= loaded.entry.raise_bars:
+            worst = _punch(loaded, zone, area, settings, worst.punched.raised * (1.0 + 1e-9))
+        if fixed is not None and worst.least > 0.0:
+            worst = replace(
+                worst, short=any(_short(loaded, zone, area, settings, worst.least, top) for top in worst.tops)
+            )
+        if worst.status.startswith("exceeded"):
+            worst = replace(worst, remedy=_remedies(worst, settings))
+        if fixed is None:
+            for top in worst.tops:
+                over = steel_over(loaded, zone, area, settings, top=top)
+                face = settings.bars.sides <= 0 if top else settings.bars.sides >= 0
+                at = np.ix_(over.points, face)
+                raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.least)
+        found.append(worst)
+    return found, replace(u, a_s=raised) if found else u
+
+
+def _short(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings, least: float, top: bool) -> bool:
+    """Whether the bars in tension over a loaded area are less than the least, in a layer, on the mean of its width."""
+    over = steel_over(loaded, zone, area, settings, top=top)
+    there = np.isfinite(settings.bars.axes(loaded.h)) & (settings.bars.sides <= 0 if top else settings.bars.sides >= 0)
+    return bool((area[over.points][:, there].mean(0) < least * (1.0 - 1e-9)).any())
+
+
+def steel_of(zone: ZoneInput, u: Ultimate, settings: Settings) -> Floats:
+    """Steel that punching counts on, (p, b) [mm2/mm]: given bars, else what the design requires."""
+    fixed = given_of(zone, settings)
+    return np.nan_to_num(u.a_s if fixed is None else fixed.area)
+
+
+def steel_over(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings, *, top: bool) -> Over:
+    """Depth and steel of one face in the width of the area and three depths on both sides."""
+    bars, axes = settings.bars, settings.bars.axes(loaded.h)
+    there = np.isfinite(axes) & (bars.sides <= 0 if top else bars.sides >= 0)
+    counted = there if there.any() else np.isfinite(axes)
+    depths = loaded.h / 2 + (-axes if top else axes)
+    d = float(np.abs(depths[counted]).mean())
+    plan = loaded.area(d).buffer(BESIDE * d, join_style="mitre")
+    xy = loaded.flat(zone.xyz)
+    level = np.abs((zone.xyz - loaded.origin) @ loaded.axes[2]) < loaded.h / 2
+    points = np.flatnonzero(level & shapely.intersects_xy(plan, xy[:, 0], xy[:, 1]))
+    if not len(points):
+        points = np.array([int(np.linalg.norm(zone.xyz - loaded.origin, axis=1).argmin())])
+    ratio = np.where(there, area[points] / np.where(there, depths, 1.0), 0.0)
+    own = np.zeros(len(points)) if zone.turn is None else zone.turn[points]
+    angle = bars.angles + np.where(bars.sides < 0, own[:, None], 0.0) + _turn(loaded, zone, points)
+    along, across = ((ratio * f(angle) ** 2).sum(1).mean() for f in (np.cos, np.sin))
+    return Over(d, float(along), float(across), points)
+
+
+def _turn(loaded: LoadedArea, zone: ZoneInput, points: NDArray[np.int64]) -> float:
+    """Angle from side c1 to the x bars [rad]."""
+    x = zone.on_mesh.points.bars[points[0], 0]
+    return float(np.arctan2(x @ loaded.axes[1], x @ loaded.axes[0]))
+
+
+def loads_on(
+    loaded: LoadedArea, zone: ZoneInput, over: Over, factor: float, settings: Settings, *, top: bool
+) -> list[tuple[int, ColumnLoad]]:
+    """Loads of the combinations that pull on one face."""
+    sign = 1.0 if top else -1.0
+    n = np.einsum("kc,pcf->pkf", loaded.chosen.factors, zone.cases[over.points][..., :2]).mean((0, 2))
+    out = []
+    for k, situation in enumerate(loaded.chosen.situations):
+        V = float(loaded.forces.V[k])
+        if (V >= 0.0) == top:
+            sigma = float(settings.standard.axial_stress(settings.concrete, situation, n[k], loaded.h))
+            moment = sign * loaded.forces.moment[k]
+            out.append((k, ColumnLoad(situation, abs(V), moment, over.rho_x * factor, over.rho_y * factor, sigma)))
+    return out
+
+
+def _punch(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings, factor: float = 1.0) -> PunchedArea:
+    """The worst combination of a loaded area, its bars in tension taken by a factor."""
+    standard, concrete, steel = settings.standard, settings.concrete, settings.steel
+    found = []
+    for top in (True, False):
+        over = steel_over(loaded, zone, area, settings, top=top)
+        column = loaded.column(loaded.h, over.d, standard)
+        bare = replace(column, shear="none")
+        for k, load in loads_on(loaded, zone, over, factor, settings, top=top):
+            found.append((k, load, column, top, standard.punching(concrete, steel, bare, load)))
+    k, load, column, _, worst = max(found, key=lambda f: f[4].use)
+    at_face = max(found, key=lambda f: f[4].use_face)
+    face = at_face[4]
+    raised = max(p.raised for *_, p in found)
+    least = max(standard.least_over_column(concrete, steel, c, q) for _, q, c, _, _ in found)
+    reinforcement = None
+    if worst.use > 1.0 and column.shear != "none":
+        # reinforcement grows with the stress and falls with the resistance: the rest asks for less
+        asks = [f for f in found if f[4].use > 1.0 and not any(_more(g[4], f[4]) for g in found)]
+        rows = [standard.punching(concrete, steel, c, q).reinforcement for _, q, c, _, _ in asks]
+        reinforcement = max((r for r in rows if r is not None), key=lambda r: (bool(r.why), sum(r.area)))
+    both = replace(worst, v_face=face.v_face, v_max=face.v_max, raised=raised, reinforcement=reinforcement)
+    tops = tuple(dict.fromkeys(f[3] for f in found))
+    return PunchedArea(
+        area=loaded,
+        column=column,
+        by=k,
+        load=load,
+        punched=both,
+        raised=factor,
+        least=least,
+        tops=tops,
+        face_by=at_face[0],
+    )
+
+
+def _more(one: Punched, other: Punched) -> bool:
+    """Whether one combination asks for more than another in both ways."""
+    a, b = (one.v_Ed, -one.v_Rd_c), (other.v_Ed, -other.v_Rd_c)
+    return a[0] >= b[0] and a[1] >= b[1] and a != b
+
+
+def _remedies(worst: PunchedArea, settings: Settings) -> Sentence:
+    """What would help a loaded area that is exceeded: each found by checking it."""
+    loaded, load, column = worst.area, worst.load, worst.column
+    standard, concrete, steel = settings.standard, settings.concrete, settings.steel
+    out: list[Sentence | str] = []
+    if worst.short:
+        out.append(Sentence("{} of bars each way over it", Measure(1e3 * worst.least, "mm2/m", ".0f")))
+    for shear in ("links", "studs") if max(worst.punched.use, worst.punched.use_face) > 1.0 else ():
+        found = standard.punching(concrete, steel, replace(column, shear=shear), load)
+        if found.use_face <= 1.0 and found.reinforcement is not None and not found.reinforcement.why:
+            out.append(f"punching {shear}")
+            break
+    if worst.punched.use_face <= 1.0 and 1.0 < worst.punched.raised <= 3.0:
+        out.append(f"{worst.punched.raised:.2f} times the bars in tension")
+
+    def holds(more: float) -> bool:
+        d = column.d + more
+        rho = [r * column.d / d for r in (load.rho_x, load.rho_y)]
+        thick = replace(loaded.column(loaded.h + more, d, standard), shear="none")
+        p = standard.punching(concrete, steel, thick, replace(load, rho_x=rho[0], rho_y=rho[1]))
+        return max(p.use, p.use_face) <= 1.0
+
+    more = next((s for s in _STEPS if holds(float(s))), None)
+    if more is not None:
+        out.append(Sentence("{} of thickness", Measure(loaded.h + more, "mm", "g")))
+    if out:
+        return Sentence.joined(", or ", out)
+    return Sentence("nothing up to {} of thickness", Measure(loaded.h + float(_STEPS[-1]), "mm", "g"))
