@@ -18,7 +18,7 @@ import numpy as np
 from sandwich.commands.start import copy_demo
 from sandwich.mechanics.superpose import superpose
 from sandwich.mechanics.threelayer import OK, design
-from sandwich.stages.incoming import bring_in
+from sandwich.project.project import Project
 from sandwich.standards.en1992.standard import EN1992
 
 BLOCK, SAMPLE, REPEATS = 16_384, 1500, 5
@@ -28,7 +28,7 @@ def demo_rows(count, seed=1):
     """Rows of the demo with their sections, repeated with 5 % scatter."""
     rng = np.random.default_rng(seed)
     with tempfile.TemporaryDirectory() as folder:
-        came = bring_in(copy_demo(Path(folder) / "demo"))
+        came = Project.of(copy_demo(Path(folder) / "demo")).load()
         factors = came.combinations.ultimate().factors
         rows, section, sections = [], [], []
         for i, z in enumerate(came.zones):

@@ -21,7 +21,7 @@ from sandwich.design.settings import LinkRule
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics import manylayers
 from sandwich.mechanics.limit import least_steel, load_factor
-from sandwich.stages.incoming import bring_in
+from sandwich.project.project import Project
 from sandwich.standards.en1992.standard import EN1992
 
 COMBINATIONS, SAMPLE, REPEATS = 40, 60, 2
@@ -40,7 +40,7 @@ def seconds(function, repeats=REPEATS):
 
 def demo(folder):
     """Zones of the demo, their settings, factors and situations."""
-    came = bring_in(copy_demo(Path(folder) / "demo"))
+    came = Project.of(copy_demo(Path(folder) / "demo")).load()
     ultimate = came.combinations.ultimate()
     standard = EN1992.recommended()
     return [(z, z.settings(standard)) for z in came.zones], ultimate.factors, ultimate.situations

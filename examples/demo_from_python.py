@@ -7,11 +7,8 @@ import sys
 import tempfile
 from pathlib import Path
 
-from sandwich import compare_methods, explain_place, explain_point, run_job, try_job
-from sandwich.commands.start import copy_demo
+from sandwich import compare_methods, copy_demo, explain_loaded_area, explain_point, run_job, try_job
 from sandwich.core.numbers import digits
-from sandwich.drawing.maps import draw_map, png
-from sandwich.report.figures import zone_maps
 
 folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp()) / "fernhill"
 job = copy_demo(folder)
@@ -22,10 +19,9 @@ print(f"{certificate.certified} of {certificate.points} points certified, {certi
 steel = result.steel.sort_values("required [mm2/m]", ascending=False)
 print(steel[["zone", "point", "layer", "required [mm2/m]", "combination"]].head(8).to_string(index=False))
 
-floor = result.zones[0]
-name, description = next(zone_maps(result, floor))
-(folder / "one map.png").write_bytes(png(draw_map, description))
-print(f"drew {description.title} to {folder / 'one map.png'}")
+axes = result.plot("floor bottom x")
+axes.figure.savefig(folder / "one map.png")
+print(f"drew floor bottom x to {folder / 'one map.png'}")
 
 worst = steel.iloc[0]
 sheet = explain_point(job, f"{worst['zone']}/{worst['point']}")
@@ -33,9 +29,9 @@ for heading, step in sheet.steps:
     if heading == "Bars":
         print(f"{step.title}: {', '.join(f'{q.symbol} {digits(q.value)} {q.unit}' for q in step.results)}")
 
-column = result.punching.iloc[0]  # the worst first
-print(f"{column['place']}: {column['V [kN]']:.0f} kN, utilisation {column['utilisation']:.2f}")
-for _, step in explain_place(job, column["place"]).steps[-3:]:
+column = result.frame("punching").iloc[0]  # the worst first
+print(f"{column['loaded area']}: {column['V [kN]']:.0f} kN, utilisation {column['utilisation']:.2f}")
+for _, step in explain_loaded_area(job, column["loaded area"]).steps[-3:]:
     print(f"{step.title}: {', '.join(f'{q.symbol} {digits(q.value)} {q.unit}' for q in step.results)}")
 
 trial = try_job(job, {"zones.floor.thickness": "320"})

@@ -11,15 +11,14 @@ from pathlib import Path
 import numpy as np
 
 from sandwich import run_job
-from sandwich.core.shown import Shown
+from sandwich.core.shown import SI
 from sandwich.drawing.diagram import draw_diagram
 from sandwich.drawing.maps import png
-from sandwich.report.service_figures import tendon_diagrams
 
 folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp()) / "deck"
 shutil.copytree(Path(__file__).parent / "deck", folder)
 result = run_job(folder / "job.toml", pictures=False)
-state = result.prestress
+state = result.tendons
 
 columns = ["tendon", "concrete at the duct [MPa]", "at [m]", "combination", "increase [MPa]", "range [MPa]", "status"]
 print(state.tendons[columns].round(2).to_string(index=False))
@@ -39,6 +38,6 @@ h, z = 600.0, laid.line.height[i] - 40.0 - 25.0
 print(f"by hand: n {n:.0f} N/mm, m {m / 1e3:.0f} kNm/m, {n / h - 12 * m * z / h**3:.2f} MPa {z:.0f} mm from mid-depth")
 print(f"along the tendon: {stresses.most[i]:.2f} MPa")
 
-for _, diagram in tendon_diagrams(state, Shown()):
+for diagram in (f.describe(SI) for name, f in result.figures.items() if name.startswith("tendons ")):
     (folder / "tendons.png").write_bytes(png(draw_diagram, diagram))
     print(f"drew {diagram.title}")

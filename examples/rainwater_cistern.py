@@ -12,11 +12,9 @@ import numpy as np
 
 from sandwich import check_job, explain_crack, run_job
 from sandwich.core.numbers import digits
-from sandwich.core.shown import Shown
+from sandwich.core.shown import SI
 from sandwich.drawing.maps import draw_map, png
 from sandwich.drawing.section import draw_section
-from sandwich.report.figures import geometry
-from sandwich.report.service_figures import service_maps
 
 folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp()) / "cistern"
 shutil.copytree(Path(__file__).parent / "cistern", folder)
@@ -34,7 +32,7 @@ print(
 
 most = result.service.steel.sort_values("added [mm2/m]", ascending=False).drop_duplicates("layer")
 print(most[["layer", "before [mm2/m]", "added [mm2/m]", "point"]].round(0).to_string(index=False))
-print(result.meshes[0].bars[["layer", "bars [mm]", "provided [mm2/m]"]].round(0).to_string(index=False))
+print(result.bars[0].bars[["layer", "bars [mm]", "provided [mm2/m]"]].round(0).to_string(index=False))
 
 # the widest crack by hand: ring tension alone, half of it a face, long-term
 crack = result.service.cracks.iloc[0]
@@ -53,10 +51,11 @@ print(f"by hand: n_x {n_x:.0f} N/mm, {sigma:.0f} MPa, spacing {spacing:.0f} mm, 
 print(f"by the section: {crack['bars [MPa]']:.0f} MPa, spacing {crack['spacing of cracks [mm]']:.0f} mm, "
       f"width {crack['crack width [mm]']:.3f} mm of {crack['allowed [mm]']:.3f} mm")  # fmt: skip
 
-g = geometry(result.results, z)
-for name, d in service_maps(wall, z, g, Shown(), result.standard.clauses["crack width"]):
-    (folder / f"{name}.png").write_bytes(png(draw_map, d))
-    print(f"drew {d.title}")
+for name, figure in result.figures.items():
+    if "cracks" in name or "added" in name:
+        d = figure.describe(SI)
+        (folder / f"{name}.png").write_bytes(png(draw_map, d))
+        print(f"drew {d.title}")
 explained = explain_crack(folder / "job.toml", f"wall/{crack['point']}")
 print(
     "explained: " + ", ".join(f"{q.symbol} {digits(q.value, 3)} {q.unit}".strip() for q in explained.sheet.answer[:3])

@@ -18,8 +18,9 @@ standards model
 job
 combine tables
 design drawing
+project
+inspection work
 stages
-inspection
 report
 commands
 cli __init__

@@ -332,7 +332,7 @@ def test_faults_of_the_program_end_in_a_word(broken, cli, monkeypatch):
             "x.csv: cannot be read or written (No space left on device)",
         ),
     ):
-        monkeypatch.setattr(sandwich.commands.run, "bring_in", lambda *_a, e=error, **_k: (_ for _ in ()).throw(e))
+        monkeypatch.setattr(sandwich.commands.run, "execute", lambda *_a, e=error, **_k: (_ for _ in ()).throw(e))
         found, out, err = cli("run", broken / "job.toml")
         assert found == code
         assert word in err
@@ -345,7 +345,7 @@ def test_an_interruption_is_quiet(broken):
     import sys
 
     script = (
-        "import sys, time, sandwich.commands.run as r\nr.bring_in = lambda *a, **k: (print('now', flush=True), time.sleep(30))\n"
+        "import sys, time, sandwich.commands.run as r\nr.execute = lambda *a, **k: (print('now', flush=True), time.sleep(30))\n"
         "from sandwich.cli import main\nsys.argv = ['sandwich', 'run', sys.argv[1]]\nmain()"
     )
     with subprocess.Popen(

@@ -233,7 +233,7 @@ def test_any_block_size_and_any_number_of_workers_give_the_same_bytes(plate, mon
     whole = run_job(plate, pictures=False).steel
     original = ultimate.design_ultimate
     monkeypatch.setattr(
-        "sandwich.commands.run.design_ultimate", lambda *a, **k: original(*a, **{**k, "workers": 3, "block": 5})
+        "sandwich.stages.ultimate.design_ultimate", lambda *a, **k: original(*a, **{**k, "workers": 3, "block": 5})
     )
     pd.testing.assert_frame_equal(run_job(plate, pictures=False).steel, whole, check_exact=True)
 

@@ -11,9 +11,9 @@ from numpy.testing import assert_allclose
 
 from sandwich import InputError, explain_crack, explain_point, run_job
 from sandwich.commands.start import copy_demo
+from sandwich.core.shown import SI
 from sandwich.design.summary import certificate_lines, exceeded, peaks
-from sandwich.report.figures import zone_maps
-from sandwich.report.page import doubts, worst
+from sandwich.stages.required import worst_points
 
 REQUIRED = "required [mm2/m]"
 
@@ -105,16 +105,16 @@ def test_steel_is_where_it_must_be(result):
 def test_resultants_balance_the_loads(result):
     """The vertical force through the drum half a step below the floor, and the weight it carries above."""
     drum = next(z for z in result.zones if z.name == "drum")
-    mesh = result.results.mesh
-    case = result.results.cases.index("DOME")
-    turned = drum.points.mean(np.zeros((1, len(drum.elements), 4, 8)))  # shape only
+    mesh = result.project.results.mesh
+    case = result.project.results.cases.index("DOME")
+    turned = drum.on_mesh.points.mean(np.zeros((1, len(drum.on_mesh.elements), 4, 8)))  # shape only
     assert turned.shape == (1, len(drum.labels), 8)
-    centres = mesh.centres[drum.elements]
+    centres = mesh.centres[drum.on_mesh.elements]
     ring = np.abs(centres[:, 2] - 250.0) < 1.0
     assert ring.sum() == 72
     from sandwich.model.turn import turn_corners
 
-    corner = turn_corners(result.results.corner[:, drum.elements], drum.orientation)
+    corner = turn_corners(result.project.results.corner[:, drum.on_mesh.elements], drum.on_mesh.orientation)
     ny = corner[case][ring, :, 1].mean(1)
     width = 2 * 6000.0 * np.sin(np.pi / 72)
     # 25 kN/m on the rim; a part of it goes through the floor into the columns
@@ -154,7 +154,8 @@ def test_maps_and_report(demo, result):
     for row in peaks(result.steel).itertuples():
         assert row.point in page
     for zone in result.zones:
-        described = dict(zone_maps(result, zone))
+        own = [f for o in result.project.outcomes.values() for f in o.figures if f.zone == zone.name]
+        described = {f.name.removeprefix(f"{zone.name} "): f.describe(SI) for f in own if f.draw[0] == "maps"}
         assert {d.view.kind for d in described.values()} == {"plan" if zone.name == "floor" else "unrolled"}
         scales = [
             d.levels[-1]
@@ -168,10 +169,12 @@ def test_maps_and_report(demo, result):
         value, point = first.labels[0][2].split("  @ ")
         top = steel[steel["layer"] == f"{zone.zone.faces.bottom} x"].set_index("point")[REQUIRED]
         assert (float(value), point) == (pytest.approx(top.max(), abs=0.5), top.idxmax())
-    ten = worst(result)
+    ten = worst_points(result.checks)
     assert len(ten) == 10
     assert ten["utilisation"].is_monotonic_decreasing
-    assert not any("moments are low at edges" in d for d in doubts(result))  # the floor and the drum hold each other
+    assert not any(
+        "moments are low at edges" in d for d in map(str, result.warnings)
+    )  # the floor and the drum hold each other
     assert (exceeded(result.checks)["worst"] > 1.0).all()
 
 

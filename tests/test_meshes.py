@@ -30,7 +30,7 @@ def test_the_choice_is_the_least_that_is_enough():
 def test_chosen_bars_lie_at_their_own_depth(plate):
     assumed = run_job(plate, pictures=False)
     result = with_lines(plate, RULE)
-    bars = result.meshes[0].bars.set_index("layer")
+    bars = result.bars[0].bars.set_index("layer")
     most = result.steel.groupby("layer")["required [mm2/m]"].max()
     assert_allclose(bars["required [mm2/m]"], most.reindex(bars.index))
     assert (bars["ratio"] <= 1.0).all()
@@ -56,8 +56,8 @@ def test_chosen_bars_lie_at_their_own_depth(plate):
 
 def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
     rule = "rule = { diameters = [16], least = 100, most = 600, step = 100 }\n"
-    free = with_lines(plate, rule).meshes[0]
-    bound = with_lines(plate, 'minimum = "slab"\n').meshes[0]
+    free = with_lines(plate, rule).bars[0]
+    bound = with_lines(plate, 'minimum = "slab"\n').bars[0]
     widest = [max(b.spacing for b in m.given.base if b is not None) for m in (free, bound)]
     assert widest[0] == 600.0
     assert widest[1] <= 400.0
@@ -65,7 +65,7 @@ def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
 
 def test_bars_that_do_not_fit_are_not_chosen(plate):
     plate.write_text(plate.read_text().replace("cover_bottom = 30", "cover_bottom = 60"))
-    thick = with_lines(plate, "rule = { diameters = [12, 60], least = 200, most = 200 }\n").meshes[0]
+    thick = with_lines(plate, "rule = { diameters = [12, 60], least = 200, most = 200 }\n").bars[0]
     assert {b.diameter for b in thick.given.base if b is not None} <= {12.0}
 
 
@@ -103,7 +103,7 @@ def test_given_bars_and_limit_analysis(plate, cli):
     for share in (2.0, 0.8):
         plate.write_text(original)
         result = with_lines(plate, f"given = {{ {spaced(share)} }}\n")
-        mesh = result.meshes[0]
+        mesh = result.bars[0]
         row = mesh.bars.set_index("layer").loc[layer]
         assert row["ratio"] == pytest.approx(1 / share, rel=1e-6)
         assert (row["points short"] > 0) == (share < 1)
@@ -117,7 +117,7 @@ def test_given_bars_and_limit_analysis(plate, cli):
     x, y = result.zones[0].xyz[:, 0] / 1e3, result.zones[0].xyz[:, 1] / 1e3
     box = [[x.min(), y.min(), 0], [x.max(), y.min(), 0], [x.max(), y.max(), 0], [x.min(), y.max(), 0]]
     extra = f'extra = [{{ layer = "{layer}", diameter = 16, spacing = 100, polygon = {np.array(box, float).tolist()}, within = 9 }}]\n'
-    assert (with_lines(plate, extra).meshes[0].bars["status"] == "ok").all()
+    assert (with_lines(plate, extra).bars[0].bars["status"] == "ok").all()
     plate.write_text(
         original.replace("[zones.plate]\n", '[zones.plate]\ngiven = { "roof x" = { diameter = 10, spacing = 90 } }\n')
     )
@@ -139,7 +139,7 @@ def test_given_bars_of_a_membrane(plate):
             original.replace("[zones.plate]\n", f'[zones.plate]\nmethod = "membrane"\ngiven = {{ {bars} }}\n')
         )
         result = run_job(plate, pictures=False)
-        use = result.meshes[0].use
+        use = result.bars[0].use
         assert np.isfinite(use.factor).all()
         assert (use.factor >= 1.0 - 1e-9).all() == (share > 1.0)
         assert use.factor.min() == pytest.approx(1.0 if share > 1.0 else 0.5, rel=0.25)
@@ -157,7 +157,7 @@ def test_given_bars_of_a_membrane(plate):
 
 
 def mesh_rows(result):
-    return result.meshes[0].bars.set_index("layer")
+    return result.bars[0].bars.set_index("layer")
 
 
 def write_moment(plate, m, lines, h=200):
@@ -176,7 +176,7 @@ def test_given_and_extra_bars_lie_at_their_own_depth(plate):
     result = write_moment(plate, 73.5, given)
     inner = result.steel[result.steel["layer"] == "bottom y"]
     assert (inner["axis below mid-depth [mm]"] == 100 - 30 - 25 - 12.5).all()
-    use = result.meshes[0].use
+    use = result.bars[0].use
     f, fc = np.pi * 625 / 4 / 400 * 500 / 1.15, 20.0
     d = 132.5
     assert f * (d - f / fc / 2) == pytest.approx(63.6e3, rel=0.003)

@@ -15,7 +15,7 @@ def test_each_method_equals_a_run_by_it(cli, plate, tmp_path):
     with pytest.raises(StaleError, match="run the job first"):
         compare_methods(plate)
     cli("run", plate, "--no-pictures")
-    code, out, _ = cli("compare", plate)
+    code, out, _ = cli("methods", plate)
     assert code == 0
     assert "Where a part of the forces asks for least of the whole" in out
     folder = plate.parent / "results"
@@ -39,7 +39,7 @@ def test_each_method_equals_a_run_by_it(cli, plate, tmp_path):
         less = (compared.points[f"{method} [mm2/m]"] < 0.98 * whole - 1.0).sum()
         assert row[f"points with less by {method}"] == less
     assert row["points with less by membrane"] == row["points"] == 16
-    code, _, err = cli("compare", plate, "--zone", "roof")
+    code, _, err = cli("methods", plate, "--zone", "roof")
     assert (code, "no zone 'roof'; there are plate" in err) == (2, True)
     cli("run", plate, "--no-pictures")  # tables of another time do not stay
     assert not (folder / "methods.csv").exists()

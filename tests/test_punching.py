@@ -8,11 +8,12 @@ import pytest
 from numpy.testing import assert_allclose
 
 from conftest import write_plate
-from sandwich import InputError, check_job, explain_place, explain_point, run_job
+from sandwich import InputError, check_job, explain_loaded_area, explain_point, run_job
 from sandwich.commands.start import copy_demo
 from sandwich.core.errors import Faults
-from sandwich.stages.incoming import bring_in
-from sandwich.work.loaded_areas import places_of
+from sandwich.project.project import Project
+from sandwich.stages.punching import PUNCHING
+from sandwich.work.loaded_areas import loaded_areas
 
 REQUIRED = "required [mm2/m]"
 
@@ -35,7 +36,7 @@ def ran(floor):
 
 def test_forces_of_columns_are_those_of_their_reactions(floor):
     """By the resultants of the elements around a column, less the load on them; moments to the digits of the files."""
-    places = places_of(bring_in(floor), Faults())
+    places = loaded_areas(Project.of(floor).load(), Faults())
     assert len(places) == 8
     for p in places:
         names = p.chosen.names
@@ -51,9 +52,9 @@ def test_forces_of_columns_are_those_of_their_reactions(floor):
 def test_a_slab_turned_over_has_the_same_columns(floor):
     """Its top looks down: the columns pull on the other face, eccentric to the same side."""
     text = floor.read_text()
-    upright = places_of(bring_in(floor), Faults())
+    upright = loaded_areas(Project.of(floor).load(), Faults())
     floor.write_text(text.replace("towards = [0, 0, 1]", "towards = [0, 0, -1]"))
-    over = places_of(bring_in(floor), Faults())
+    over = loaded_areas(Project.of(floor).load(), Faults())
     floor.write_text(text)
     for a, b in zip(upright, over, strict=True):
         for one, other in ((a.forces, b.forces), (a.other, b.other)):
@@ -63,15 +64,15 @@ def test_a_slab_turned_over_has_the_same_columns(floor):
 
 
 def test_tables_picture_and_raised_bars(floor, ran):
-    table = ran.punching.set_index("place")
-    use = ran.punching[["utilisation", "utilisation at the face"]].max(axis=1)
+    table = ran.frame("punching").set_index("loaded area")
+    use = ran.frame("punching")[["utilisation", "utilisation at the face"]].max(axis=1)
     assert use.is_monotonic_decreasing
     raised = table[table["bars raised by"] > 1.0]
     assert len(raised)
     assert (raised["utilisation"] <= 1.0).all()
     linked = table[table["status"] == "links"]
-    rows = ran.punching_rows
-    assert set(rows["place"] if rows is not None else ()) == set(linked.index)
+    rows = ran.tables.get("punching rows")
+    assert set(rows["loaded area"] if rows is not None else ()) == set(linked.index)
     assert (ran.folder / "maps" / "floor punching.png").is_file()
     page = (ran.folder / "report.html").read_text()
     assert all(word in page for word in ("Rows of punching reinforcement" if len(linked) else "Punching", "columns 8"))
@@ -91,11 +92,11 @@ def test_tables_picture_and_raised_bars(floor, ran):
 def test_explanations_equal_the_tables(floor, ran, cli):
     assert run_job(floor, pictures=False).reused == ("floor",)
     for name in ("columns 8", "columns 5"):
-        row = ran.punching.set_index("place").loc[name]
-        answer = {q.symbol: q.value for q in explain_place(floor, name).answer}
+        row = ran.frame("punching").set_index("loaded area").loc[name]
+        answer = {q.symbol: q.value for q in explain_loaded_area(floor, name).answer}
         assert answer["v_Ed"] == pytest.approx(row["v_Ed [MPa]"], rel=1e-9)
         assert answer["utilisation"] == pytest.approx(row["utilisation"], rel=1e-9)
-    place = next(f for f in ran.punched if f.raised > 1.0).place
+    place = next(f for f in ran.project.left(PUNCHING) if f.raised > 1.0).area
     z = ran.zones[0]
     near = z.labels[int(np.linalg.norm(z.xyz - place.origin, axis=1).argmin())]
     answer = {q.symbol: q.value for q in explain_point(floor, near).answer}
@@ -103,13 +104,13 @@ def test_explanations_equal_the_tables(floor, ran, cli):
     assert answer["top x"] == pytest.approx(stored[near, "top x"], rel=1e-9)
     # the service state alone looks at the raised bars too
     pd.testing.assert_frame_equal(check_job(floor, pictures=False).service.cracks, ran.service.cracks)
-    code, out, _ = cli("explain", floor, "--place", place.name, "--combination", place.chosen.names[0])
+    code, out, _ = cli("explain", floor, "--punching", place.name, "--combination", place.chosen.names[0])
     assert code == 0
     for words in ("FORCE", "reactions inside its plan", "(6.47)", "u_1"):
         assert words in out
-    code, _, err = cli("explain", floor, "--place", "column 9")
+    code, _, err = cli("explain", floor, "--punching", "column 9")
     assert code == 2
-    assert "no place 'column 9'; there are columns 1" in " ".join(err.split())
+    assert "no loaded area 'column 9'; there are columns 1" in " ".join(err.split())
     assert cli("explain", floor)[0] == 2
 
 
@@ -119,8 +120,8 @@ def test_other_standards(floor, standard, clause):
     try:
         weaker = text.replace("c1 = 200", "c1 = 120").replace("c2 = 200\nbeta = 1.5", "c2 = 120")
         floor.write_text(weaker.replace("f_ck = 30", "f_ck = 15") + f'\n[design]\nstandard = "{standard}"\n')
-        found = run_job(floor, pictures=False).punching
-        sheet = explain_place(floor, found["place"].iloc[0])
+        found = run_job(floor, pictures=False).frame("punching")
+        sheet = explain_loaded_area(floor, found["loaded area"].iloc[0])
     finally:
         floor.write_text(text)
     assert set(found["clause"]) == {clause}
@@ -164,7 +165,7 @@ def test_a_force_given_by_case_on_either_face(tmp_path):
         for n, v in (("up", 200), ("down", -200))
     )
     job.write_text(job.read_text() + places)
-    found = run_job(job, pictures=False).punching.set_index("place")
+    found = run_job(job, pictures=False).frame("punching").set_index("loaded area")
     assert_allclose(found["V [kN]"], [270.0, -270.0] if found.index[0] == "up" else [-270.0, 270.0])
     steel = pd.read_csv(tmp_path / "results" / "steel.csv").groupby("layer")[REQUIRED].mean()
     d = 250.0 - 30.0 - 12.0
@@ -173,7 +174,7 @@ def test_a_force_given_by_case_on_either_face(tmp_path):
         k = 1 + np.sqrt(200 / d)
         v = max(0.12 * k * (100 * rho * 30) ** (1 / 3), 0.035 * k**1.5 * 30**0.5)
         sigma = -(1.35 * 60 + 1.5 * 30 - 1.35 * 40 - 1.5 * 20) / 250 / 2
-        assert found.loc[name, "resistance without [MPa]"] == pytest.approx(v + 0.1 * sigma, rel=0.02)
+        assert found.loc[name, "v_Rd,c [MPa]"] == pytest.approx(v + 0.1 * sigma, rel=0.02)
         assert found.loc[name, "perimeter [mm]"] == pytest.approx(np.pi * (300 + 4 * d), rel=1e-3)
     assert "mm of thickness" in found["remedy"].iloc[0] or (found["status"] == "ok").all()
 
@@ -185,22 +186,22 @@ def test_both_faces_are_raised_where_the_force_turns(tmp_path):
     place = '[punching.p]\nzone = "plate"\nkind = "loaded area"\ndiameter = 300\nat = [[3, 3, 0]]\nforce = { G = 330, Q = 0 }\nraise_bars = 3\n'
     job.write_text(job.read_text() + down + place)
     result = run_job(job, pictures=False)
-    (f,) = result.punched
+    (f,) = result.project.left(PUNCHING)
     assert f.raised > 1.0
     own = job.read_text()
     text = own.replace('groups = ["a"]', 'groups = ["a*"]\npeaks = { width = 1.0 }')
     job.write_text(text)  # its force is a peak to average like those that are found
-    (zone,) = bring_in(job).zones
+    (zone,) = Project.of(job).load().zones
     assert zone.averaged.places.tolist() == [[3000.0, 3000.0, 0.0]]
     job.write_text(text.replace('"a*"', '"b*"'))
     with pytest.raises(InputError, match="no element is in group 'b\\*'"):
-        bring_in(job)
+        Project.of(job).load()
     job.write_text(own)
     assert set(f.tops) == {True, False}
-    row = result.punching.iloc[0]
+    row = result.frame("punching").iloc[0]
     # v_max of the accidental situation is higher: the persistent one is worst at the face
     assert row["combination at the face"] == "U1"
-    assert row["limit at the face [MPa]"] == pytest.approx(0.4 * 0.528 * 20.0)
+    assert row["v_Rd,max [MPa]"] == pytest.approx(0.4 * 0.528 * 20.0)
     (tmp_path / "plain").mkdir()
     other = write_plate(tmp_path / "plain", n=12, size=0.5)
     other.write_text(other.read_text() + down)

@@ -18,11 +18,12 @@ from sandwich import (
     Steel,
     design_points,
     explain_point,
-    resume,
     run_job,
     try_job,
 )
 from sandwich.core.resultants import COMPONENTS
+from sandwich.project import project, store
+from sandwich.stages import ultimate
 
 LOAD = [100.0, -40.0, 30.0, 35e3, -20e3, 12e3, 25.0, 10.0]
 
@@ -115,23 +116,26 @@ def test_other_formulas_make_results_anew(plate, monkeypatch, tmp_path):
     run_job(plate, pictures=False)
     assert run_job(plate, pictures=False).reused == ("plate",)
     package = tmp_path / "sandwich"
-    shutil.copytree(Path(resume.__file__).parent, package, ignore=shutil.ignore_patterns("__pycache__", "demo_data"))
-    monkeypatch.setattr(resume, "__file__", str(package / "resume.py"))
-    assert resume.formulas.__wrapped__() == resume.formulas()
+    shutil.copytree(
+        Path(store.__file__).parent.parent, package, ignore=shutil.ignore_patterns("__pycache__", "demo_data")
+    )
+    monkeypatch.setattr(store, "ROOT", package)
+    assert store.formulas.__wrapped__() == store.formulas()
     for name in (
-        "section.py",
-        "meshes.py",
-        "punching.py",
-        "serviceability.py",
+        "core/section.py",
+        "work/bars.py",
+        "stages/punching.py",
+        "commands/check.py",
         "_version.py",
         "standards/en1992/shear.py",
     ):
         text = (package / name).read_text()
         (package / name).write_text(text + "\n")
-        other = resume.formulas.__wrapped__()
-        assert other != resume.formulas(), name
+        other = store.formulas.__wrapped__()
+        assert other != store.formulas(), name
         (package / name).write_text(text)
-    monkeypatch.setattr(resume, "formulas", lambda: other)
+    for module in (project, ultimate):
+        monkeypatch.setattr(module, "formulas", lambda: other)
     with pytest.raises(StaleError, match="run the job again"):
         explain_point(plate, "1")
     assert run_job(plate, pictures=False).reused == ()

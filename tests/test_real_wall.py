@@ -28,7 +28,7 @@ def wall(tmp_path_factory):
 
 def test_links_are_rows_with_their_limit(wall):
     _, result = wall
-    links = result.links
+    links = result.frame("links")
     assert result.certificate.certified == result.certificate.points == len(result.points)
     assert len(links) > 20
     assert (links["links [mm2/m2]"].diff().dropna() <= 1e-9).all()  # most first
@@ -43,7 +43,7 @@ def test_links_are_rows_with_their_limit(wall):
 
 def test_bars_and_extra_bars_are_counted_where_they_lie(wall):
     path, result = wall
-    mesh = result.meshes[0]
+    mesh = result.bars[0]
     z = result.zones[0]
     layer = z.settings(result.standard).names.index("top x")
     x, height = z.xyz[:, 0] / 1e3, z.xyz[:, 2] / 1e3
@@ -69,7 +69,7 @@ def test_pages_and_explanation_show_links_and_bars(wall):
     page = (path.parent / "results" / "report.html").read_text()
     for words in ("Links, and bars raised", "The most used points by limit analysis", "16/150", "20/100"):
         assert words in page
-    point = result.links.iloc[0]
+    point = result.frame("links").iloc[0]
     sheet = explain_point(path, f"wall/{point['point']}", point["combination"])
     steps = {s.title: s for _, s in sheet.steps}
     assert "Thrust of the struts of the core, half of it in each layer" in steps

@@ -10,7 +10,6 @@ from sandwich import check_job, explain_crack, explain_point, run_job
 from sandwich.core.errors import InputError
 from sandwich.core.shown import Shown
 from sandwich.design.summary import peaks
-from sandwich.report.figures import zone_maps
 from test_tendons import write
 
 WISHES = 'service = { widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }, least = "bending", adds = true }\n'
@@ -42,7 +41,7 @@ def test_one_requirement_in_table_map_headline_and_explanation(job):
     both = served.set_index(["point", "layer"])["required [mm2/m]"]
     at = grown.index.intersection(both.index)
     np.testing.assert_allclose(both[at], grown.loc[at, "before [mm2/m]"] + grown.loc[at, "added [mm2/m]"])
-    maps = dict(zone_maps(result, result.zones[0], Shown()))
+    maps = {name.removeprefix(f"{result.zones[0].name} "): f.describe(Shown()) for name, f in result.figures.items()}
     for row in peaks(steel).itertuples():
         own = steel[steel["layer"] == row.layer]["required [mm2/m]"]
         assert row._3 == own.max()
@@ -58,7 +57,7 @@ def test_run_check_and_explanation_agree(job, cli):
     worst = result.service.cracks.iloc[0]
     assert worst["utilisation"] == pytest.approx(1.0, abs=0.01)  # steel was added up to the limit
     assert result.service.steel["layer"].unique().tolist() == ["bottom x"]
-    assert result.meshes[0].given.base[0].spacing == 75  # given bars stay as they are
+    assert result.bars[0].given.base[0].spacing == 75  # given bars stay as they are
     alone = check_job(job, pictures=False).service
     for name in ("cracks", "checks", "steel"):
         pd.testing.assert_frame_equal(getattr(alone, name), getattr(result.service, name))
@@ -138,7 +137,8 @@ def test_report_maps_and_us_units(job):
     )
     job.write_text(text + '\n[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\n')
     result = run_job(job)
-    described = dict(zone_maps(result, result.zones[0], Shown("US")))
+    figures = {name.removeprefix(f"{result.zones[0].name} "): f for name, f in result.figures.items()}
+    described = {name: f.describe(Shown("US")) for name, f in figures.items()}
     assert {"cracks bottom before", "cracks bottom", "added bottom x"} <= set(described)
     assert "cracks top" not in described  # nothing cracks there
     cracks = result.service.cracks
@@ -234,7 +234,7 @@ def test_a_bare_table_with_points_that_lack_bars(tmp_path, cli):
 
 def test_tendons_alone(tmp_path, cli):
     job = write(tmp_path)
-    state = run_job(job, pictures=False).prestress
+    state = run_job(job, pictures=False).tendons
     code, out, _ = cli("check", job, "--only", "tendons")
     assert code == 0
     assert "t A" in out

@@ -74,7 +74,7 @@ def test_lines_of_bars_in_a_job(plate, cli):
     point = str(steel.loc[steel[REQUIRED].idxmax(), "point"])
     sheet = explain_point(plate, point)
     assert_allclose([q.value for q in sheet.answer], steel[steel["point"].astype(str) == point][REQUIRED], rtol=1e-5)
-    code, _, _ = cli("compare", plate)
+    code, _, _ = cli("methods", plate)
     assert code == 0
     assert np.isfinite(pd.read_csv(plate.parent / "results" / "methods.csv")["sandwich [mm2/m]"]).all()
 
@@ -140,8 +140,8 @@ def test_what_would_do_stands_beside_what_is_exceeded(plate, cli):
     # the remedy named is one: with its links no check of shear is exceeded at that point
     plate.write_text(plate.read_text().replace("[zones.plate]\n", "[zones.plate]\nlinks = {}\n"))
     linked = run_job(plate, pictures=False)
-    at = linked.links.set_index("point").loc[shear["point"].iloc[0], "links [mm2/m2]"]
-    assert f"links of {at:.0f} mm2/m2" in shear["remedy"].iloc[0]
+    at = linked.frame("links").set_index("point").loc[shear["point"].iloc[0], "links [mm2/m2]"]
+    assert f"links of {at:.0f} mm2/m2" in str(shear["remedy"].iloc[0])
 
 
 def test_a_national_set_of_a_job(plate, cli):

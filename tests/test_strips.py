@@ -1,7 +1,7 @@
 """Strips and averaged peaks: closed forms, statics, the total a section carries."""
 
+import copy
 import json
-from dataclasses import replace
 
 import numpy as np
 import pandas as pd
@@ -14,8 +14,7 @@ from sandwich import InputError, run_job
 from sandwich.commands.start import copy_demo
 from sandwich.core.errors import Faults
 from sandwich.job.strip import Strip
-from sandwich.stages.incoming import bring_in
-from sandwich.standards.en1992.standard import EN1992
+from sandwich.project.project import Project
 from sandwich.work.strips import strips_of
 
 REQUIRED = "required [mm2/m]"
@@ -24,8 +23,9 @@ SPAN, LOAD = 6.0, 12.0  # m, kN/m2
 
 def strips(came, **wanted):
     faults = Faults()
-    job = came.job.model_copy(update={"strips": {n: Strip(**s) for n, s in wanted.items()}})
-    found = strips_of(replace(came, job=job), EN1992.recommended(), faults)
+    other = copy.copy(came)
+    other.job = came.job.model_copy(update={"strips": {n: Strip(**s) for n, s in wanted.items()}})
+    found = strips_of(other, faults)
     faults.stop()
     return found
 
@@ -42,7 +42,7 @@ def one_way(tmp_path_factory):
     table["mx"], table["vx"] = LOAD * x * (SPAN - x) / 2, LOAD * (x - SPAN / 2)
     table.to_csv(folder / "resultants.csv", index=False)
     job.write_text(job.read_text().replace("G = 1.35, Q = 1.5", "G = 1.0").replace("G = 1.0, Q = 0.5", "G = 1.0"))
-    return bring_in(job)
+    return Project.of(job).load()
 
 
 # by hand, for m = 12 6^2/8 = 54 kNm/m at d = 250 - 30 - 6 = 214 mm, in mm2/mm:
@@ -113,7 +113,7 @@ def test_cuts_of_the_pump_wall_equal_statics():
     from pathlib import Path
 
     with tempfile.TemporaryDirectory() as folder:
-        came = bring_in(write_wall(Path(folder), PLAIN, ZONE, COMBINATIONS + cases))
+        came = Project.of(write_wall(Path(folder), PLAIN, ZONE, COMBINATIONS + cases)).load()
     line = {"start": (6, 0, 0), "end": (6, 0, 6), "width": 12.2, "stations": 25, "combinations": tuple(by_hand)}
     (found,) = strips(came, s={"zone": "wall", **line})
     at = found.totals[4] / np.where(np.arange(8) >= 3, 1e6, 1e3)
@@ -130,8 +130,8 @@ def test_cuts_of_the_pump_wall_equal_statics():
 
 
 def test_a_strip_of_the_demo_balances(tmp_path):
-    came = bring_in(copy_demo(tmp_path / "demo"))
-    radial = next(s for s in strips_of(came, EN1992.recommended(), Faults()) if s.name == "rim to drum")
+    came = Project.of(copy_demo(tmp_path / "demo")).load()
+    radial = next(s for s in strips_of(came, Faults()) if s.name == "rim to drum")
     checks = radial.checks().set_index("combination")
     dead, live = ("1 SW + 1 FIN + 1 DOME", "1 SW + 1 FIN + 1 DOME + 1 QI")
     for expression in (dead, live):
@@ -185,7 +185,7 @@ def test_averaging_a_peak_keeps_what_a_section_carries(cli, tmp_path):
     assert any("not the raw peak, at these points: wall: " in line for line in lines(result))
     assert "Peak averaged over a width" in cli("explain", job, "--point", z.labels[peak])[1]
     found = write_wall(tmp_path, PLAIN, ZONE.replace("minimum", "peaks = { width = 0.5 }\nminimum"))
-    (z,) = bring_in(found).zones
+    (z,) = Project.of(found).load().zones
     corners = {(x, h) for x in (2.5, 4.25) for h in (2.5, 3.75)} | {(x, h) for x in (7.5, 9.0) for h in (1.25, 3.75)}
     assert {(x, h) for x, _, h in (z.averaged.places / 1e3).round(6).tolist()} == corners
 

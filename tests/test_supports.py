@@ -7,7 +7,7 @@ import pytest
 from conftest import write_plate
 from sandwich import InputError, explain_point, run_job
 from sandwich.commands.start import copy_demo
-from sandwich.stages.incoming import bring_in
+from sandwich.project.project import Project
 
 D = 250.0 / 2 + 250.0 / 2 - 30.0 - 12.0  # mean depth of the plate
 
@@ -21,7 +21,7 @@ def with_supports(tmp_path, zone, more="", **plate):
 def test_points_beside_lines_and_columns(tmp_path):
     line = "supports = [{ line = [[0, 0.5, 0], [3, 0.5, 0]], width = 240 }]"
     column = '[punching.c]\nzone = "plate"\nat = [[4, 4, 0]]\ndiameter = 400\nforce = { G = 1 }\n'
-    (z,) = bring_in(with_supports(tmp_path, line, column, n=50, size=0.1)).zones
+    (z,) = Project.of(with_supports(tmp_path, line, column, n=50, size=0.1)).load().zones
     x, y = z.xyz[:, 0], z.xyz[:, 1]
     beyond = np.hypot(np.maximum(x - 3000.0, 0.0), np.maximum(np.abs(y - 500.0) - 120.0, 0.0))
     face = np.hypot(x - 4000.0, y - 4000.0) - 200.0
@@ -32,7 +32,7 @@ def test_points_beside_lines_and_columns(tmp_path):
 
 def test_walls_are_found_in_the_mesh(tmp_path):
     job = copy_demo(tmp_path / "demo")
-    floor = next(z for z in bring_in(job).zones if z.name == "floor")
+    floor = next(z for z in Project.of(job).load().zones if z.name == "floor")
     radius = np.hypot(floor.xyz[:, 0], floor.xyz[:, 1])
     assert (floor.support[np.abs(radius - 6000.0) < 1.0] == 2).all()
     assert (floor.support[radius < 6000.0 - 110.0 - 240.0] == 0).all()
@@ -59,7 +59,7 @@ def test_shear_at_a_support_is_shown_and_only_its_struts_are_checked(tmp_path):
         assert (shear.loc[of, "demand"] > shear.loc[of, "capacity"]).all()
         assert shear.loc[of, "utilisation"].isna().all() == (i > 0)
         assert (struts.loc[of, "utilisation"] > 0.0).all() == (i < 2)
-    assert set(result.links["point"]) == {p for p, s in state.items() if s == 0}
+    assert set(result.frame("links")["point"]) == {p for p, s in state.items() if s == 0}
     beside = next(p for p, s in state.items() if s == 1)
     free = next(p for p, s in state.items() if s == 0)
     # the strut limit beside it is that of the links: 0.5 z nu f_cd at 45 degrees
@@ -74,4 +74,4 @@ def test_shear_at_a_support_is_shown_and_only_its_struts_are_checked(tmp_path):
 
 def test_a_support_without_length_is_named(tmp_path):
     with pytest.raises(InputError, match="two places of the line that follow each other are the same; remove one"):
-        bring_in(with_supports(tmp_path, "supports = [{ line = [[0, 0, 0], [0, 0, 0]], width = 200 }]"))
+        Project.of(with_supports(tmp_path, "supports = [{ line = [[0, 0, 0], [0, 0, 0]], width = 200 }]")).load()

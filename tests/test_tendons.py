@@ -66,7 +66,7 @@ def test_tendons_do_not_depend_on_the_first_corner(tmp_path):
         )
         axes.to_csv(folder / "axes.csv", index=False)
         job.write_text(job.read_text().replace('nodes = "nodes.csv"', 'nodes = "nodes.csv"\naxes = "axes.csv"'))
-        found.append(run_job(job, pictures=False).prestress.tables)
+        found.append(run_job(job, pictures=False).tendons.tables)
     for name, frame in found[0].items():
         pd.testing.assert_frame_equal(frame, found[1][name], rtol=1e-6, check_exact=False)
 
@@ -98,7 +98,7 @@ def write(folder, direction="1, 0, 0", tendons=None, extra=""):
 
 @pytest.mark.parametrize("direction", ["1, 0, 0", "0.6, 0.8, 0"])
 def test_stress_around_a_duct_by_hand(tmp_path, direction):
-    state = run_job(write(tmp_path, direction), pictures=False).prestress
+    state = run_job(write(tmp_path, direction), pictures=False).tendons
     (laid, found), row = state.found[0], state.tendons.iloc[0]
     s = laid.line.s / 1e3
     m, z = 100e3 * s * (SPAN - s) / 16, -600.0 * s / SPAN * (1 - s / SPAN)
@@ -133,7 +133,7 @@ def test_depths_in_place_of_heights_and_what_is_exceeded(tmp_path):
         .replace("G = 1.0, P = 0.9", "G = 2.5, P = 0.9")
         .replace("duct = 60", "duct = 60\nrange_of = 'characteristic'\nrange_allowed = 0.0001")
     )
-    row = run_job(job, pictures=False).prestress.tendons.iloc[0]
+    row = run_job(job, pictures=False).tendons.tendons.iloc[0]
     assert row["concrete at the duct [MPa]"] == pytest.approx(-1800 / 500 + 12 * 250e3 * 205 / 500**3, abs=0.05)
     assert row["status"].startswith("exceeded: no decompression within 25 mm of the duct")
     assert "range" not in row["status"]  # one characteristic combination a prestress: no range

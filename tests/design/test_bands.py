@@ -13,7 +13,7 @@ from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.superpose import superpose
 from sandwich.model.bands import cells_of
-from sandwich.stages.incoming import bring_in
+from sandwich.project.project import Project
 from sandwich.standards.en1992.standard import EN1992
 
 BASE = Settings(BarLayers(30.0, 30.0), Concrete(30.0), Steel(500.0), EN1992.recommended())
@@ -116,4 +116,4 @@ def test_a_job_with_strips(tmp_path):
     ):
         job.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\nbands = {{ {bad} }}\n"))
         with pytest.raises(InputError, match=words):
-            bring_in(job)
+            Project.of(job).load()

@@ -13,7 +13,7 @@ from sandwich.design.rows import compressed_depth
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.block import bending_steel
-from sandwich.stages.incoming import bring_in
+from sandwich.project.project import Project
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.is456.standard import IS456
 
@@ -48,7 +48,7 @@ def test_strain_check_of_aci():
 
 
 def test_the_demo_under_each_standard(tmp_path):
-    came = bring_in(copy_demo(tmp_path / "demo"))
+    came = Project.of(copy_demo(tmp_path / "demo")).load()
     combinations = came.combinations.ultimate()
     mean = {}
     for z in came.zones:

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from sandwich.drawing.describe import describe_map, steps
+from sandwich.drawing.describe import ModelDescription, describe_map, steps
 from sandwich.drawing.flatten import flatten
 from sandwich.drawing.maps import TOWARDS_VIEWER, draw_map, draw_model, png
 
@@ -62,7 +62,7 @@ def test_a_cylinder_is_unrolled_to_its_length():
 
 def test_a_zone_that_looks_away_is_drawn():
     square = np.array([[[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]]], dtype=float)
-    assert png(draw_model, [square], ["a"], "t", normals=[-TOWARDS_VIEWER[None]])[:4] == b"\x89PNG"
+    assert png(draw_model, ModelDescription([square], ["a"], "t", [-TOWARDS_VIEWER[None]]))[:4] == b"\x89PNG"
 
 
 def test_the_walls_of_a_core_lie_side_by_side():

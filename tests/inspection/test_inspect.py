@@ -20,7 +20,7 @@ def plain(tmp_path_factory):
 def test_sound_results_raise_no_doubt(cli, tmp_path):
     code, out, err = cli("inspect", write_wall(tmp_path))
     assert (code, err) == (0, "")
-    assert "No doubts: axes, neighbours, slopes, supports and sizes agree." in out
+    assert "No warnings: axes, neighbours, slopes, supports and sizes agree." in out
     folder = tmp_path / "results" / "inspection"
     assert {"axes wall.png", "zones.png", "inspection.html"} <= {f.name for f in folder.iterdir()}
     cases = pd.read_csv(folder / "cases.csv").set_index("case")

@@ -47,7 +47,7 @@ def test_the_moment_reaches_the_edge_by_equilibrium(tmp_path):
     h = SPAN / N
     assert_allclose(moment(result, 0.0), exact + LOAD * h**2 / 8, rtol=1e-9)  # the load on half an element is left
     assert_allclose(moment(result, SPAN), -LOAD * h**2 / 8, rtol=1e-9)  # a free edge stays as it is
-    assert result.doubts == ()
+    assert result.warnings == []
     assert result.points["moment low by up to [kNm/m]"].max() == 0.0
     titles = [s.title for _, s in explain_point(job, "1").steps]
     assert "Element 100 at node 1: moments carried to the held edge" in titles

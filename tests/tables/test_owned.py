@@ -97,9 +97,9 @@ def test_old_results_stand_until_new_ones_are_whole_and_a_killed_run_leaves_noth
     before = files(results)
     plate.write_text(plate.read_text().replace("cover_top = 30", "cover_top = 60"))
     script = (
-        "import sys, time, sandwich.commands.run as r\nold = r._frames\n"
-        "def slow(*a):\n    (r.Path(sys.argv[1]).parent / 'results' / '.99-steel.csv').write_text('x')\n"
-        "    print('now', flush=True); time.sleep(60)\nr._frames = slow\nr.run_job(sys.argv[1])"
+        "import sys, time, pathlib, sandwich, sandwich.stages.required as r\n"
+        "def slow(*a):\n    (pathlib.Path(sys.argv[1]).parent / 'results' / '.99-steel.csv').write_text('x')\n"
+        "    print('now', flush=True); time.sleep(60)\nr._required = slow\nsandwich.run_job(sys.argv[1])"
     )
     with subprocess.Popen([sys.executable, "-c", script, str(plate)], stdout=subprocess.PIPE, text=True) as run:
         assert run.stdout.readline() == "now\n"

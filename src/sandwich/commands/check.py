@@ -129,7 +129,9 @@ def check_job(
         from sandwich.report.page import Album, write_page
 
         about = f"Service state \N{MIDDLE DOT} {project.standard.name}"
-        page = write_page(folder / "service.html", of.title, about, outcomes, Album(folder, shown, {}), progress)
+        page = write_page(
+            folder / "service.html", of.title, about, project, outcomes, Album(folder, shown, {}), progress
+        )
         return replace(checked, page=page)
 
 

@@ -83,7 +83,7 @@ def inspect_job(job: str | Path | Job | Project, *, progress: Progress = unwatch
         about = f"Looked at before any design \N{MIDDLE DOT} {files}"
         title = f"{of.title}: what came in"
         page = write_page(
-            folder / "inspection.html", title, about, [inspected.outcome], Album(folder, Shown(), {}), progress
+            folder / "inspection.html", title, about, project, [inspected.outcome], Album(folder, Shown(), {}), progress
         )
         return replace(inspected, page=page)
 

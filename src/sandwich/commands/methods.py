@@ -104,7 +104,9 @@ def compare_methods(job: str | Path | Job | Project, zone: str | None = None, *,
     for name in [zone] if zone else list(job.zones):
         stored = stored_zone(project, name)
         h, labels = stored.h, stored.labels
-        settings = settings_of(job.zones[name].with_diameters(stored.diameters), standard)
+        written = job.zones[name]
+        laid = written.with_diameters(stored.diameters) if stored.deeper else written.as_laid()
+        settings = settings_of(laid, standard)
         found = {
             m: design_ultimate(
                 stored.cases, stored.factors, stored.situations, h, replace(settings, method=m, minimum="none"),

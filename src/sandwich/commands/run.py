@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 import html
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from importlib import import_module
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import pandas as pd
 
 from sandwich.combine.table import Combinations
 from sandwich.core.progress import Progress, unwatched
 from sandwich.core.records import WarningNote
+from sandwich.core.shown import Shown
 from sandwich.design.summary import Certificate, peaks
 from sandwich.job import Job
 from sandwich.project.executor import execute
+from sandwich.project.outcome import Figure, figures_of
 from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
@@ -30,6 +33,9 @@ from sandwich.standards.interface import Standard
 from sandwich.work.bars import BarUse
 from sandwich.work.strips import StripResult
 from sandwich.work.tendons import TendonState
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
 
 
 @dataclass(frozen=True, repr=False)
@@ -149,6 +155,38 @@ class RunResult:
     def tendons(self) -> TendonState | None:
         """The tendons."""
         return self.project.left(TENDONS) if TENDONS.name in self.project.outcomes else None
+
+    @property
+    def figures(self) -> dict[str, Figure]:
+        """Pictures by name: `describe` gives the numbers of one, `plot` draws it."""
+        return figures_of(self.project.outcomes.values())
+
+    def plot(self, name: str, ax: Axes | None = None) -> Axes:
+        """Draw a picture with Matplotlib.
+
+        Parameters
+        ----------
+        name : str
+            One of `figures`, such as ``"floor bottom x"``.
+        ax : Axes, optional
+            Where a map is drawn; a figure of its own by default.
+
+        Returns
+        -------
+        Axes
+            What was drawn.
+
+        Raises
+        ------
+        KeyError
+            If there is no such picture.
+        """
+        if name not in self.figures:
+            raise KeyError(f"no picture '{name}'; there are {', '.join(self.figures)}")
+        figure = self.figures[name]
+        draw: Callable[..., Axes] = getattr(import_module(f"sandwich.drawing.{figure.draw[0]}"), figure.draw[1])
+        shows = figure.describe(Shown(self.job.output.units))
+        return draw(shows) if ax is None else draw(shows, ax)
 
     def __repr__(self) -> str:
         c = self.certificate

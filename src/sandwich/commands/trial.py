@@ -117,7 +117,7 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
             continue
         stored = stored_zone(project, name)
         held, names, h_old = stored.design, stored.names, stored.h
-        laid = written.with_diameters(stored.diameters)
+        laid = written.with_diameters(stored.diameters) if stored.deeper else written.as_laid()
         # bars that are not what is tried stay as the run laid them
         own = tried.bars != written.bars
         zone = tried.as_laid() if own else tried.model_copy(update={"bars": laid.bars})

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
+import pandas as pd  # noqa: TID253  # whoever shows a table has it
 
 USES: Final = ("ratio", "utilisation", "worst", "worst before", "worst after")
 
@@ -26,8 +27,17 @@ def utilisation(value: float) -> str:
 
 def cell(column: str, value: object) -> str:
     """A value of a table in words, a utilisation as such."""
+    if isinstance(value, bool | np.bool_):
+        return "yes" if value else "no"
     use = isinstance(value, float) and column in USES
     return utilisation(float(value)) if use else digits(value)  # type: ignore[arg-type]
+
+
+def is_number(column: pd.Series[Any]) -> bool:
+    """Whether a column of a table holds numbers, with words between them or not."""
+    if column.dtype == object:
+        return any(isinstance(v, float) for v in column)
+    return pd.api.types.is_numeric_dtype(column) and not pd.api.types.is_bool_dtype(column)
 
 
 def digits(value: object, significant: int = 4) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final, Protocol
+from typing import Final, Protocol, Self
 
 import numpy as np
 import pandas as pd
@@ -58,18 +58,25 @@ class Measure:
         return f"{digits(self.value * shown.factor(self.unit))} {shown.unit(self.unit)}"
 
 
-class Sentence:
-    """A text with measures in it, which keeps them apart until it is shown.
+class Sentence(str):
+    """A text in SI units that keeps the measures in it apart, so that it can be shown in others.
 
     Examples
     --------
     >>> thick = Sentence("{} of thickness, or f_ck {}", Measure(254.0, "mm", "g"), Measure(30.0, "MPa", "g"))
-    >>> str(thick), Shown("US").text(thick)
-    ('254 mm of thickness, or f_ck 30 MPa', '10 in of thickness, or f_ck 4351 psi')
+    >>> print(thick, "|", Shown("US").text(thick))
+    254 mm of thickness, or f_ck 30 MPa | 10 in of thickness, or f_ck 4351 psi
     """
 
-    def __init__(self, text: str, *of: Sized | str) -> None:
-        self._text, self._of = text, of
+    __slots__ = ("form", "of")
+    form: str
+    of: tuple[Sized | str, ...]
+
+    def __new__(cls, form: str, *of: Sized | str) -> Self:
+        """The text of a form with its measures put in."""
+        found = super().__new__(cls, form.format(*of) if of else form)
+        found.form, found.of = form, of
+        return found
 
     @classmethod
     def joined(cls, between: str, parts: Sequence[Sized | str]) -> Sentence:
@@ -78,19 +85,7 @@ class Sentence:
 
     def in_units(self, shown: Shown) -> str:
         """The text in the units shown."""
-        return self._text.format(*(shown.text(o) for o in self._of))
-
-    def __str__(self) -> str:
-        return self._text.format(*self._of)
-
-    def __repr__(self) -> str:
-        return repr(str(self))
-
-    def __eq__(self, other: object) -> bool:
-        return str(self) == str(other) if isinstance(other, Sentence | str) else NotImplemented
-
-    def __hash__(self) -> int:
-        return hash(str(self))
+        return self.form.format(*(shown.text(o) for o in self.of)) if self.of else str(self)
 
 
 @dataclass(frozen=True)
@@ -119,7 +114,7 @@ class Shown:
 
     def text(self, of: Sized | str) -> str:
         """A measure, a sentence or bars in the units shown."""
-        return of if isinstance(of, str) else of.in_units(self)
+        return of if isinstance(of, str) and not isinstance(of, Sentence) else of.in_units(self)
 
     def values(self, values: NDArray[np.float64], unit: str) -> NDArray[np.float64]:
         """Values of an SI unit."""

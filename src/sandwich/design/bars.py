@@ -289,7 +289,7 @@ def bars_frame(
             status = f"{status}; {lost} points fail and are not counted"
         out.append(
             {
-                "zone": zone, "layer": name, "bars [mm]": base if base is not None else "none",
+                "zone": zone, "layer": name, "bars [mm]": Sentence("{}", base) if base is not None else "none",
                 EXTRA: (extra or {}).get(name, "none"),
                 "provided [mm2/m]": given.area[at, i] * 1e3, "required [mm2/m]": required[at] * 1e3,
                 "ratio": ratio[at], "at point": str(labels[at]), "points short": int(short.sum()),

@@ -114,7 +114,7 @@ class Job(Model):
             if isinstance(place, dict):
                 place[last] = value
             else:
-                faults.add(f"key {key}", "leads through a value that holds no keys", "name a key of a table")
+                faults.add(f"key {key}", f"'{path[-1]}' holds no keys", "name a key of a table")
         faults.stop()
         return from_dict(data, self.path)
 

@@ -5,7 +5,7 @@ The terminal and the report know these records and no stage.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from typing import Any, Final, Generic, Literal, TypeVar
 
@@ -44,6 +44,12 @@ class Table:
     note: str = ""
     bad: NDArray[np.bool_] | None = None
     rank: int = STAGES
+
+    def shown(self, shown: Shown) -> pd.DataFrame:
+        """The frame in the units shown, without columns that are empty."""
+        frame = shown.frame(self.frame)
+        empty = [c for c in frame if len(frame) and frame[c].map(lambda v: isinstance(v, str) and not v).all()]
+        return frame.drop(columns=empty)
 
     def row_is_bad(self, i: int) -> bool:
         """Whether a row, counted from zero, is marked."""
@@ -115,3 +121,12 @@ class Outcome(Generic[T]):
     sections: tuple[Section, ...] = ()
     long: tuple[str, ...] = ()
     reused: tuple[str, ...] = ()
+
+
+def figures_of(outcomes: Iterable[Outcome[Any]]) -> dict[str, Figure]:
+    """All pictures by name, those inside sections among them."""
+    out: dict[str, Figure] = {}
+    for o in outcomes:
+        inside = (f for s in o.sections for b in s.blocks if isinstance(b, Pictures) for f in b.figures)
+        out |= {f.name: f for f in (*o.figures, *inside)}
+    return out

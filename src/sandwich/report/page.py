@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import re
+from collections.abc import Iterable
 from importlib import import_module
 from importlib.metadata import version
 from pathlib import Path
@@ -15,7 +16,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 
 from sandwich._version import __version__
 from sandwich.core.errors import Fault, InputError
-from sandwich.core.numbers import cell, digits
+from sandwich.core.numbers import cell, digits, is_number
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
 from sandwich.core.trace import Sheet
@@ -42,9 +43,9 @@ def environment() -> Environment:
 
 def rows_of(table: Table, shown: Shown) -> dict[str, Any]:
     """A table as a page shows it: headings with units, which columns hold numbers, cells in words."""
-    frame = shown.frame(table.frame)
+    frame = table.shown(shown)
     columns = list(map(str, frame.columns))
-    numbers = [pd.api.types.is_numeric_dtype(frame[c]) and not pd.api.types.is_bool_dtype(frame[c]) for c in columns]
+    numbers = [is_number(frame[c]) for c in columns]
     rows = [
         ([cell(c, v) for c, v in zip(columns, row, strict=True)], table.row_is_bad(i))
         for i, row in enumerate(frame.itertuples(index=False))
@@ -86,9 +87,9 @@ def image(picture: bytes) -> str:
     return "data:image/png;base64," + base64.b64encode(picture).decode()
 
 
-def sections_of(outcomes: list[Outcome[Any]]) -> list[Section]:
+def sections_of(outcomes: list[Outcome[Any]], zones: Iterable[str]) -> list[Section]:
     """All sections of a page in order, the maps of each zone among them."""
-    maps: dict[str, list[Figure]] = {}
+    maps: dict[str, list[Figure]] = {zone: [] for zone in zones}
     for figure in (f for o in outcomes for f in o.figures):
         maps.setdefault(figure.zone, []).append(figure)
     out = [s for o in outcomes for s in o.sections]
@@ -123,7 +124,13 @@ def _filled(section: Section) -> bool:
 
 
 def write_page(
-    path: Path, title: str, about: str, outcomes: list[Outcome[Any]], album: Album, progress: Progress
+    path: Path,
+    title: str,
+    about: str,
+    project: Project,
+    outcomes: list[Outcome[Any]],
+    album: Album,
+    progress: Progress,
 ) -> Path:
     """Write a page of what some stages left.
 
@@ -133,6 +140,8 @@ def write_page(
         The file.
     title, about : str
         What stands at its head.
+    project : Project
+        Whose stages they are.
     outcomes : list of Outcome
         What is shown.
     album : Album
@@ -140,7 +149,7 @@ def write_page(
     progress : callable
         Called for each picture.
     """
-    shown, sections = album.shown, sections_of(outcomes)
+    shown, sections = album.shown, sections_of(outcomes, project.job.zones)
     figures = [f for s in sections for b in s.blocks if isinstance(b, Pictures) for f in b.figures]
     for i, figure in enumerate(figures):
         album.picture(figure)
@@ -171,7 +180,7 @@ def write_report(project: Project, progress: Progress, known: dict[str, str]) ->
     album = Album(project.job.results / "maps", Shown(project.job.output.units), known)
     about = f"Reinforcement from shell resultants \N{MIDDLE DOT} {project.standard.name}"
     outcomes = list(project.outcomes.values())
-    page = write_page(project.job.results / "report.html", project.job.title, about, outcomes, album, progress)
+    page = write_page(project.job.results / "report.html", project.job.title, about, project, outcomes, album, progress)
     return page, album.drawn
 
 

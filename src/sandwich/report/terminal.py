@@ -6,13 +6,12 @@ from collections.abc import Iterable
 from shutil import get_terminal_size
 from typing import Any, Final
 
-import pandas as pd
 from rich.console import Console
 from rich.rule import Rule
 from rich.table import Table as RichTable
 from rich.text import Text as RichText
 
-from sandwich.core.numbers import cell, digits
+from sandwich.core.numbers import cell, digits, is_number
 from sandwich.core.shown import SI, Shown
 from sandwich.core.trace import Quantity, Sheet
 from sandwich.project.outcome import Outcome, Table, Text
@@ -57,7 +56,7 @@ def print_blocks(blocks: Iterable[Text | Table], console: Console, shown: Shown 
 
 
 def _table(of: Table, shown: Shown) -> RichTable:
-    frame = shown.frame(of.frame)
+    frame = of.shown(shown)
     gap = 2 if get_terminal_size().columns >= 100 else 1
     table = RichTable(
         title=of.title or None, title_justify="left", title_style="bold", box=None, pad_edge=False,
@@ -65,8 +64,7 @@ def _table(of: Table, shown: Shown) -> RichTable:
     )  # fmt: skip
     columns = list(map(str, frame.columns))
     for h in columns:
-        number = pd.api.types.is_numeric_dtype(frame[h]) and not pd.api.types.is_bool_dtype(frame[h])
-        side: Any = "right" if number else "left"
+        side: Any = "right" if is_number(frame[h]) else "left"
         whole = len(h) if h in WHOLE else None  # what a narrow terminal may not cut
         table.add_column(RichText(h), justify=side, header_style="dim", overflow="fold", min_width=whole)
     for i, row in enumerate(frame.itertuples(index=False)):

@@ -78,8 +78,9 @@ def _not_ok(frame: pd.DataFrame) -> np.ndarray:
 
 
 def _map(project: Project, of: BarUse) -> Figure:
-    ratio = 100.0 * np.where(np.isfinite(of.use.ratio).any(1), np.nan_to_num(of.use.ratio).max(1), np.nan)
+    most = np.nan_to_num(of.use.ratio, posinf=np.inf).max(1)
+    ratio = 100.0 * np.where(np.isfinite(of.use.ratio).any(1), most, np.nan)
     told = "the most that one design requires over the bars, of all layers; limit analysis may say less"
-    scale = max(100.0, min(float(np.nanmax(ratio, initial=0.0)), 200.0))
+    scale = max(100.0, min(float(np.nanmax(np.append(ratio, 0.0))), 200.0))
     z = project.left(ULTIMATE)[of.zone].zone
     return zone_map(z, "utilisation of bars", "%", np.minimum(ratio, 1e4), told, scale=scale, rank=40)

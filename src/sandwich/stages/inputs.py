@@ -41,7 +41,7 @@ class InputsStage(Stage[list[WarningNote]]):
 
     def run(self, project: Project, progress: Progress) -> Outcome[list[WarningNote]]:  # noqa: ARG002
         """Look at what came in, and say what is assumed."""
-        found = [*warnings_of(project), *_national(project)]
+        found = warnings_of(project)
         combinations = project.combinations.frame()
         zones = [d.zone for d in project.left(ULTIMATE).values()]
         sections = [
@@ -78,12 +78,6 @@ def model_figure(zones: list[ZoneInput], title: str, *, normals: bool = False, n
     return Figure(name, ("maps", "draw_model"), describe)
 
 
-def _national(project: Project) -> Iterator[WarningNote]:
-    """What is to be checked of the values of the standard."""
-    for text in project.standard.to_check:
-        yield WarningNote(project.standard.name, text)
-
-
 def _came_in(project: Project) -> pd.DataFrame:
     job, mesh = project.job, project.results.mesh
     rows = [("files", ", ".join(dict.fromkeys(job.files))), ("cases", ", ".join(project.results.cases))]
@@ -109,6 +103,7 @@ def _assumptions(project: Project, zones: list[ZoneInput]) -> Iterator[Text | Ta
     frame["zone"] = [shown.heading(key) for key in frame["zone"]]
     yield Table("", frame)
     yield Text(ASSUMED.format(project.standard.name))
+    yield from (Text(f"{text[0].upper()}{text[1:]}.") for text in project.standard.to_check)
     if project.standard.readings:
         read = " ".join(f"{r[0].upper()}{r[1:]}." for r in project.standard.readings)
         yield Text(f"Read into the standard where it has no rule of its own: {read}")

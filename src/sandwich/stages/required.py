@@ -215,14 +215,13 @@ def _sections(project: Project, left: Required) -> list[Section]:
     command = f"sandwich explain {project.job.path.name} --point ZONE/POINT"
     worst = worst_points(left.checks)
     note = "Each remedy was found by designing the point with it; the forces stay those of the analysis."
+    over = ((worst["status"] == "exceeded") | (worst["check"] == "design")).to_numpy(dtype=bool)
+    shown = worst.astype({"utilisation": object})
+    shown.loc[worst["check"] == "design", "utilisation"] = "fails"
     told = f"Highest utilisation of any check; a point is explained by: {command}"
     return [
         Section("Most steel", (_first_map(project.left(ULTIMATE), left.steel, most), Table("", most)), HEAD),
-        Section(
-            "The worst ten points",
-            (Table("", worst, told, (worst["utilisation"] > 1.0).to_numpy(dtype=bool)), *_bad(left, FAILS, note)),
-            30,
-        ),
+        Section("The worst ten points", (Table("", shown, told, over), *_bad(left, FAILS, note)), 30),
     ]
 
 

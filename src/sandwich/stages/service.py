@@ -211,7 +211,7 @@ def _section(state: ServiceState, zones: dict[str, ZoneService]) -> Section:
         if len(state.steel):
             blocks.append(Table(title, added_by_layer(state.steel).rename(columns={"short": "not enough at"})))
         else:
-            blocks.append(Text(f"{title}: none; the bars of the ultimate design meet every limit."))
+            blocks.append(Text(f"{title}: none."))
     return Section("Service state", tuple(blocks))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 import pandas as pd
@@ -40,7 +40,7 @@ LINKS_NOTE: Final = "The {} points with most links, of {}; all of them are in th
 PRESSED_TITLE: Final = "Bars in compression"
 PRESSED_NOTE: Final = (
     "Where the concrete would crush without them: the {} of {} bars with most force; they need the ties of the clause "
-    "over that part of the zone.",
+    "over that part of the zone."
 )
 
 
@@ -116,6 +116,13 @@ def _laid_key(z: ZoneInput, key: str) -> str:
     return content([key, repr((z.zone.rule, z.zone.given, z.zone.extra))])
 
 
+def _laid(z: ZoneInput, held: dict[str, Any]) -> ZoneInput:
+    """The zone with the diameters of the bars that the last run laid, where they were thicker than assumed."""
+    if not str(held["deeper from"]):
+        return z
+    return replace(z, zone=z.zone.with_diameters(held["diameters"].tolist()))
+
+
 def _stored(z: ZoneInput, project: Project) -> ZoneDesign:
     """The design of the last run as it stands in the store.
 
@@ -127,7 +134,7 @@ def _stored(z: ZoneInput, project: Project) -> ZoneDesign:
     held = load_arrays(project.store / f"{file_name(z.name)}.npz") or {}
     try:
         own, raised = record_of(Ultimate, held), held["raised"]
-        laid = replace(z, zone=z.zone.with_diameters(held["diameters"].tolist()))
+        laid = _laid(z, held)
     except KeyError:
         raise StaleError(f"{project.store} holds no design of zone '{z.name}'; run the job again") from None
     return ZoneDesign(laid, own, replace(own, a_s=raised), None, reused=True)
@@ -170,7 +177,7 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
             punched, raised = punch(areas, used, u, standard)
         key = zone_key(used, ultimate, standard)
         arrays = arrays_of(u) | {"raised": raised.a_s, "diameters": used.settings(standard).bars.diameters}
-        arrays["laid from"] = np.array(_laid_key(z, zone_key(z, ultimate, standard)))
+        arrays["deeper from"] = np.array(_laid_key(z, zone_key(z, ultimate, standard)) if used.zone != z.zone else "")
         arrays |= {f"combinations.{n}": np.array(getattr(ultimate, n)) for n in ("names", "situations", "factors")}
         save_arrays(project.store / f"{file_name(z.name)}.npz", key, arrays)
         out.append(ZoneDesign(used, u, raised, tuple(punched), reused))
@@ -184,9 +191,8 @@ def _known(z: ZoneInput, project: Project) -> tuple[ZoneInput, Ultimate] | None:
     if held is None or stored_points(project.store / f"{file_name(z.name)}.parquet") != len(z.labels):
         return None
     try:
-        laid = z
-        if str(held["laid from"]) == _laid_key(z, zone_key(z, ultimate, standard)):
-            laid = replace(z, zone=z.zone.with_diameters(held["diameters"].tolist()))
+        deeper_now = str(held["deeper from"]) == _laid_key(z, zone_key(z, ultimate, standard))
+        laid = _laid(z, held) if deeper_now else z
         if str(held["key"]) != zone_key(laid, ultimate, standard):
             return None
         return laid, record_of(Ultimate, held)
@@ -314,6 +320,8 @@ class StoredZone:
         The design of the zone.
     diameters : list of float
         Of the bars it was designed with [mm].
+    deeper : bool
+        Whether these are thicker than the job assumes.
     """
 
     labels: np.ndarray
@@ -324,6 +332,7 @@ class StoredZone:
     factors: np.ndarray
     design: Ultimate
     diameters: list[float]
+    deeper: bool
 
 
 def stored_zone(project: Project, name: str) -> StoredZone:
@@ -346,6 +355,7 @@ def stored_zone(project: Project, name: str) -> StoredZone:
             factors=held["combinations.factors"],
             design=record_of(Ultimate, held),
             diameters=held["diameters"].tolist(),
+            deeper=bool(str(held["deeper from"])),
         )
     except KeyError:
         raise StaleError(f"the store of zone {name} cannot be read; run the job again") from None
