@@ -55,7 +55,7 @@ with tempfile.TemporaryDirectory() as place:
     job.write_text(drafted[:start].replace("[input]\n", f"[input]\n{cases}") + whole[end:], "utf-8")
     looked = sandwich.inspect_job(job, pictures=False).inspection
     print(looked.tables.to_string(index=False))
-    print("doubts:", [str(d) for d in looked.warnings])
+    print("warnings:", [str(d) for d in looked.warnings])
     steel = [sandwich.run_job(j, pictures=False).steel["required [mm2/m]"] for j in (demo, job)]
     print(f"largest difference of the steel: {(steel[0] - steel[1]).abs().max():.3g} mm2/m")
     assert (steel[0] - steel[1]).abs().max() < 0.1

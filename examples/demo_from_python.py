@@ -35,7 +35,7 @@ for _, step in explain_loaded_area(job, column["loaded area"]).steps[-3:]:
     print(f"{step.title}: {', '.join(f'{q.symbol} {digits(q.value)} {q.unit}' for q in step.results)}")
 
 trial = try_job(job, {"zones.floor.thickness": "320"})
-print(trial.steel[["layer", "most before [mm2/m]", "most after [mm2/m]"]].round(0).to_string(index=False))
+print(trial.steel[["layer", "maximum before [mm2/m]", "maximum after [mm2/m]"]].round(0).to_string(index=False))
 print(trial.note)
 
 compared = compare_methods(job, "drum", pictures=False)

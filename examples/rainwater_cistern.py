@@ -48,7 +48,7 @@ alpha = E_s / wall.E_short
 eps = max((sigma - 0.4 * f_ctm / rho * (1 + alpha * rho)) / E_s, 0.6 * sigma / E_s)
 spacing = 3.4 * cover + 0.425 * 0.8 * 1.0 * phi / rho
 print(f"by hand: n_x {n_x:.0f} N/mm, {sigma:.0f} MPa, spacing {spacing:.0f} mm, width {spacing * eps:.3f} mm")
-print(f"by the section: {crack['bars [MPa]']:.0f} MPa, spacing {crack['spacing of cracks [mm]']:.0f} mm, "
+print(f"by the section: {crack['steel stress [MPa]']:.0f} MPa, spacing {crack['spacing of cracks [mm]']:.0f} mm, "
       f"width {crack['crack width [mm]']:.3f} mm of {crack['allowed [mm]']:.3f} mm")  # fmt: skip
 
 for name, figure in result.figures.items():

@@ -24,7 +24,7 @@ layouts = {
 for name, lines in layouts.items():
     section = Section(280.0, BarLayers(30.0, 30.0, bottom=lines, top=lines), Concrete(30.0), Steel(500.0))
     apart = design_points(load, section).ultimate
-    joint = design_points(load, section, together=True)
+    joint = design_points(load, section, joint=True)
     steel, envelope = joint.ultimate.total[0] * 1e3, apart.total[0] * 1e3
     print(f"{name}: envelope {envelope:.0f} mm2/m; together saves {1 - steel / envelope:.1%}")
     print(joint.steel[["layer", "envelope [mm2/m]", "required [mm2/m]"]].round(0).to_string(index=False))

@@ -176,13 +176,13 @@ SETTINGS = [
         ("minimum = 'walls'", "minimum"), ("vertical = 'Y'", "vertical"), ("vertical = 1", "vertical"), ("points = 'node'", "points"),
         ("links = 0", "links"), ("links = { cot_theta = 0 }", "cot_theta"), ("links = { cot_theta = true }", "cot_theta"),
         ("peaks = { width = 0 }", "width"), ("peaks = { width = 1, at = [[99, 99, 0]] }", "peaks"), ("together = 1", "together"), ("together = 'yes'", "together"),
-        ("bands = { x = [1] }", "bands"), ("bands = { x = [2, 1] }", "bands"), ("bands = {}", "bands"),
-        ("given = { 'roof' = { diameter = 12, spacing = 100 } }", "roof"), ("given = { 'bottom x' = { diameter = 0, spacing = 100 } }", "diameter"),
-        ("given = { 'bottom x' = { diameter = 12 } }", "spacing"), ("given = { 'bottom x' = { diameter = 120, spacing = 200 } }", "diameter"),
-        ("given = { 'bottom x' = { diameter = 12, spacing = 12 } }", "concrete between"),
-        ("extra = [{ layer = 'bottom x', diameter = 12, spacing = 100, polygon = [[0,0,0],[1,0,0]] }]", "polygon"),
-        ("extra = [{ layer = 'roof', diameter = 12, spacing = 100, polygon = [[0,0,0],[1,0,0],[1,1,0]] }]", "roof"),
-        ("rule = { diameters = [] }", "diameter"), ("rule = { least = 300, most = 100 }", "spacings"), ("rule = { step = 0 }", "step"),
+        ("averaging_strips = { x = [1] }", "bands"), ("averaging_strips = { x = [2, 1] }", "bands"), ("averaging_strips = {}", "bands"),
+        ("provided = { 'roof' = { diameter = 12, spacing = 100 } }", "roof"), ("provided = { 'bottom x' = { diameter = 0, spacing = 100 } }", "diameter"),
+        ("provided = { 'bottom x' = { diameter = 12 } }", "spacing"), ("provided = { 'bottom x' = { diameter = 120, spacing = 200 } }", "diameter"),
+        ("provided = { 'bottom x' = { diameter = 12, spacing = 12 } }", "concrete between"),
+        ("additional = [{ layer = 'bottom x', diameter = 12, spacing = 100, polygon = [[0,0,0],[1,0,0]] }]", "polygon"),
+        ("additional = [{ layer = 'roof', diameter = 12, spacing = 100, polygon = [[0,0,0],[1,0,0],[1,1,0]] }]", "roof"),
+        ("rule = { diameters = [] }", "diameter"), ("rule = { spacing_min = 300, spacing_max = 100 }", "spacings"), ("rule = { spacing_step = 0 }", "step"),
         ("service = {}", "quasi-permanent"), ("service = { widths = { frequent = 0 } }", "widths"), ("service = { ages = [] }", "ages"),
         ("service = { creep = -1 }", "creep"), ("service = { ages = ['short', 'short'] }", "age"), ("supports = 'all'", "supports"),
         ("faces = { bottom = 'a', top = 'a' }", "faces"), ("direction = { along = 'polyline', line = [[0,0,0]] }", "polyline"),
@@ -264,7 +264,7 @@ def test_decimal_and_thousands_signs_are_not_mixed(broken, cli, cells, word):
     [
         "direction = { angle = 5 }",
         "peaks = { width = 1 }",
-        "bands = { x = [0, 1] }",
+        "averaging_strips = { x = [0, 1] }",
         "supports = 'found'",
         "groups = ['a']",
         "points = 'centres'",
@@ -393,9 +393,7 @@ def test_entries_that_cannot_stand_together(broken, cli, lines, word):
 
 def test_extra_bars_elsewhere_and_a_fifth_node(broken, cli):
     job = broken / "job.toml"
-    extra = (
-        'extra = [{ layer = "bottom x", diameter = 12, spacing = 100, polygon = [[50,50,0],[51,50,0],[51,51,0]] }]\n'
-    )
+    extra = 'additional = [{ layer = "bottom x", diameter = 12, spacing = 100, polygon = [[50,50,0],[51,50,0],[51,51,0]] }]\n'
     text = job.read_text()
     job.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\n{extra}"))
     refused(cli, broken, "holds no point of the zone")
@@ -409,10 +407,10 @@ def test_extra_bars_elsewhere_and_a_fifth_node(broken, cli):
 @pytest.mark.parametrize(
     ("zone", "more", "words"),
     [
-        ("bands = { x = [50, 60], y = [70, 80] }", "", "its strips hold no point of the zone"),
+        ("averaging_strips = { x = [50, 60], y = [70, 80] }", "", "its strips hold no point of the zone"),
         ("supports = [{ line = [[50, 0, 0], [50, 4, 0]], width = 200 }]", "", "no point of the zone is near it"),
         ("", "[actions.wind]\nboth_ways = true\n", "actions are for rules of combination"),
-        ("", "[punching.d]\nzone = 'plate'\nat = [[1, 1, 0]]\nc1 = 1e300\nc2 = 200\n", "up to 1e+15 would do"),
+        ("", "[punching.d]\nzone = 'plate'\nat = [[1, 1, 0]]\nc1 = 1e300\nc2 = 200\n", "give a number up to 1e+15"),
     ],
 )
 def test_settings_that_nothing_uses_are_refused(broken, cli, zone, more, words):

@@ -10,7 +10,7 @@ EXAMPLES = Path(__file__).parents[1] / "examples"
 SAYS = {
     "another_offices_export.py": (
         "a row of units (kip/ft, kip-ft/ft)",
-        "doubts: []",
+        "warnings: []",
         "largest difference of the steel",
     ),
     "one_point_by_hand.py": ("by hand         667.", "three layers    667.", "certified     True"),
@@ -18,9 +18,9 @@ SAYS = {
     "skew_bars.py": ("two directions", "three directions", "together saves", "carries", "times its load"),
     "demo_from_python.py": (
         "points certified, 0 fail",
-        "drew floor: bottom x",
+        "drew floor bottom x",
         "Required steel",
-        "most after",
+        "maximum after",
         "v_Rd_c 0.5",
     ),
     "prestressed_deck.py": (

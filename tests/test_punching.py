@@ -71,11 +71,13 @@ def test_tables_picture_and_raised_bars(floor, ran):
     assert len(raised)
     assert (raised["utilisation"] <= 1.0).all()
     linked = table[table["status"] == "links"]
-    rows = ran.tables.get("punching rows")
+    rows = ran.tables.get("punching perimeters")
     assert set(rows["loaded area"] if rows is not None else ()) == set(linked.index)
     assert (ran.folder / "maps" / "floor punching.png").is_file()
     page = (ran.folder / "report.html").read_text()
-    assert all(word in page for word in ("Rows of punching reinforcement" if len(linked) else "Punching", "columns 8"))
+    assert all(
+        word in page for word in ("Perimeters of punching reinforcement" if len(linked) else "Punching", "columns 8")
+    )
     floor.write_text(floor.read_text().replace("raise_bars = 3.0", "raise_bars = 1.0"))
     plain = run_job(floor, pictures=False)
     floor.write_text(floor.read_text().replace("raise_bars = 1.0", "raise_bars = 3.0"))
@@ -133,9 +135,9 @@ def test_other_standards(floor, standard, clause):
 @pytest.mark.parametrize(
     ("entry", "words"),
     [
-        ("c1 = 300", ["punching.p: the size of a column is not given", "c1 and c2 in mm, or diameter would do"]),
-        ('kind = "wall end"\nc1 = 200\nc2 = 200', ["thickness in mm would do"]),
-        ('kind = "wall end"\nthickness = 200\nforce = "reactions"', ["force = 'integrated' would do"]),
+        ("c1 = 300", ["punching.p: the size of a column is not given", "use c1 and c2 in mm, or diameter"]),
+        ('kind = "wall end"\nc1 = 200\nc2 = 200', ["use thickness in mm"]),
+        ('kind = "wall end"\nthickness = 200\nforce = "reactions"', ["use force = 'integrated'"]),
         ('diameter = 300\nforce = "reactions"', ["no support inside the area in plan"]),
         ("diameter = 300\nforce = { X = 5 }", ["names case 'X'", "there are G, Q"]),
         ("diameter = 300\ncombinations = ['Z*']", ["no combination has such a name"]),

@@ -76,13 +76,13 @@ def test_envelopes_carry_what_acts_together(plate):
     result = run_job(plate, pictures=False)
     envelope = pd.read_parquet(plate.parent / "results" / "envelopes.parquet")
     assert len(envelope) == 16 * 8 * 2
-    row = envelope.query("point == '6' and component == 'ny' and side == 'least'").iloc[0]
+    row = envelope.query("point == '6' and component == 'ny' and side == 'minimum'").iloc[0]
     assert (row["combination"], row["nx [kN/m]"], row["ny [kN/m]"]) == (
         "U1",
         pytest.approx(126.0),
         pytest.approx(-84.0),
     )
-    row = result.frame("extremes").query("component == 'ny' and side == 'greatest'").iloc[0]
+    row = result.frame("extremes").query("component == 'ny' and side == 'maximum'").iloc[0]
     assert (row["combination"], row["nx [kN/m]"], row["my [kNm/m]"]) == (
         "U2",
         pytest.approx(-60.0),

@@ -121,7 +121,7 @@ def test_units(quantity, unit, expected):
         ("length", "m m)", "not a known unit"),
     ],
 )
-def test_wrong_units_say_what_would_do(quantity, unit, words):
+def test_wrong_units_say_what_is_accepted(quantity, unit, words):
     with pytest.raises(ValueError, match=words):
         factor(quantity, unit)
 

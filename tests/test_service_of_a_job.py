@@ -12,7 +12,7 @@ from sandwich.core.shown import Shown
 from sandwich.design.summary import peaks
 from test_tendons import write
 
-WISHES = 'service = { widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }, least = "bending", adds = true }\n'
+WISHES = 'service = { widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }, minimum_reinforcement = "bending", add_reinforcement = true }\n'
 
 
 @pytest.fixture
@@ -110,11 +110,11 @@ def test_faults_and_second_run(job, cli):
         with pytest.raises(InputError, match=re.escape(words)):
             call()
     text = job.read_text()
-    job.write_text(text.replace('least = "bending"', "creep = 3.0"))
+    job.write_text(text.replace('minimum_reinforcement = "bending"', "creep = 3.0"))
     assert not run_job(job, pictures=False).service.cracks.equals(kept)
     job.write_text(
         text.replace("quasi-permanent = {", "frequent = {")
-        .replace("adds = true", "adds = true, water = { level = 3 }")
+        .replace("add_reinforcement = true", "add_reinforcement = true, water = { level = 3 }")
         .replace("[input]", '[design]\nstandard = "IS 456:2000"\n[input]')
     )
     code, _, err = cli("run", job)
@@ -127,7 +127,7 @@ def test_faults_and_second_run(job, cli):
         )
     )
     assert "no service combination" in cli("run", job)[2]
-    assert "would do" in cli("run", write(job.parent, extra='decompression = "always"\n'))[2]
+    assert "use one of" in cli("run", write(job.parent, extra='decompression = "always"\n'))[2]
 
 
 def test_report_maps_and_us_units(job):
@@ -185,11 +185,11 @@ def test_aci_without_a_width_limits_the_spacing(job):
     )
     sparse = run_job(job).service
     before = sparse.zones[0].before
-    assert np.nanmax(before.quick_use) > 1.0
+    assert np.nanmax(before.simplified_use) > 1.0
     assert sparse.steel["layer"].unique().tolist() == ["bottom x"]
     spacing = sparse.checks[sparse.checks["check"] == "crack control without calculation: bottom"]
     assert 0.95 < spacing["utilisation"].max() <= 1.0 + 1e-6
-    job.write_text(job.read_text().replace("adds = true", "adds = false"))
+    job.write_text(job.read_text().replace("add_reinforcement = true", "add_reinforcement = false"))
     left = run_job(job).service.checks
     assert (
         left[(left["check"] == "crack control without calculation: bottom") & (left["utilisation"] > 1.0)]["status"]
@@ -210,8 +210,8 @@ def test_a_bare_table_with_points_that_lack_bars(tmp_path, cli):
     job = tmp_path / "job.toml"
     job.write_text(
         'title = "Bare"\n[input]\nresultants = "forces.csv"\n[zones.all]\nall = true\nthickness = 250\n'
-        'given = { "bottom x" = { diameter = 12, spacing = 150 }, "top x" = { diameter = 12, spacing = 150 } }\n'
-        'service = { ages = ["long"], uncracked = "saves" }\n'
+        'provided = { "bottom x" = { diameter = 12, spacing = 150 }, "top x" = { diameter = 12, spacing = 150 } }\n'
+        'service = { load_durations = ["long"], uncracked = "exempt" }\n'
         '[[combinations]]\nname = "U"\nsituation = "persistent"\nfactors = { G = 1.35 }\n'
         '[[combinations]]\nname = "Q"\nsituation = "quasi-permanent"\nfactors = { G = 1.0 }\n'
     )
@@ -228,7 +228,9 @@ def test_a_bare_table_with_points_that_lack_bars(tmp_path, cli):
     code, out, _ = cli("check", job)
     assert code == 0
     assert "1 points have no service state" in out
-    job.write_text(job.read_text().replace('ages = ["long"]', 'ages = ["long"], water = { level = 3 }'))
+    job.write_text(
+        job.read_text().replace('load_durations = ["long"]', 'load_durations = ["long"], water = { level = 3 }')
+    )
     assert "a bare table has no heights" in cli("run", job)[2]
 
 

@@ -50,7 +50,7 @@ def test_cubes_are_cylinders_of_four_fifths(plate):
 
 def test_weights_and_joint_steel_reach_tables_and_summary(plate, cli):
     envelope = run_job(plate, pictures=False)
-    text = changed(plate, "together = true")
+    text = changed(plate, "joint = true")
     joint = run_job(plate, pictures=False)
     assert "envelope [mm2/m]" in joint.steel
     assert_allclose(joint.steel["envelope [mm2/m]"], envelope.steel["by strength [mm2/m]"], rtol=1e-9, atol=1e-9)
@@ -86,10 +86,10 @@ def test_lines_of_bars_in_a_job(plate, cli):
         ("links = { cot_theta = 3.0 }", "", ("zones.plate.links.cot_theta", "2.5")),
         ("links = { raise_bars = 0.5 }", "", ("zones.plate.links.raise_bars", "1")),
         ("rule = { diameters = [] }", "", ("zones.plate.rule", "no diameter")),
-        ("rule = { least = 200, most = 100 }", "", ("zones.plate.rule", "200 to 100")),
-        ('given = { "top x" = { diameter = 0, spacing = 100 } }', "", ("zones.plate.given", "0")),
-        ('extra = [{ layer = "top x", diameter = 8, spacing = 100, polygon = [[0,0,0],[1,0,0]] }]', "", ("three different",)),
-        ('extra = [{ layer = "x", diameter = 8, spacing = 99, polygon = [[0,0,0],[1,0,0],[1,1,0]] }]', "", ("no layer 'x'", "bottom x")),
+        ("rule = { spacing_min = 200, spacing_max = 100 }", "", ("zones.plate.rule", "200 to 100")),
+        ('provided = { "top x" = { diameter = 0, spacing = 100 } }', "", ("zones.plate.given", "0")),
+        ('additional = [{ layer = "top x", diameter = 8, spacing = 100, polygon = [[0,0,0],[1,0,0]] }]', "", ("three different",)),
+        ('additional = [{ layer = "x", diameter = 8, spacing = 99, polygon = [[0,0,0],[1,0,0],[1,1,0]] }]', "", ("no layer 'x'", "bottom x")),
         ("", '[design]\nstandard = "IS 456"\n', ("design.standard", "IS 456:2000")),
         ("", '[design]\nstandard = "ACI 318-19"\nparameters = "own.toml"\n', ("no national values", "parameters")),
     ],
@@ -118,7 +118,7 @@ def test_bad_layers_are_named(plate, cli):
         assert "zones.plate.bars" in err
 
 
-def test_what_would_do_stands_beside_what_is_exceeded(plate, cli):
+def test_remedies_stand_beside_what_is_exceeded(plate, cli):
     # a thin plate with bars on one face: points fail, and shear is too much where they do not
     text = plate.read_text()
     plate.write_text(text.replace("bars = { ", 'bars = { layout = "bottom", '))
@@ -154,4 +154,4 @@ def test_a_national_set_of_a_job(plate, cli):
     plate.write_text(plate.read_text().replace('"de"', '"dk"'))
     code, _, err = cli("run", plate)
     assert code == 2
-    assert "TOML file of values would do" in " ".join(err.split())
+    assert "or a TOML file of values" in " ".join(err.split())

@@ -136,7 +136,7 @@ def test_a_strip_of_the_demo_balances(tmp_path):
     dead, live = ("1 SW + 1 FIN + 1 DOME", "1 SW + 1 FIN + 1 DOME + 1 QI")
     for expression in (dead, live):
         row = checks.loc[next(r.name for r in came.combinations.rows if r.expression == expression)]
-        assert row["moments left [% of the largest]"] < 2.0
+        assert row["moment imbalance [% of maximum]"] < 2.0
         assert row["load from shear [kN]"] == pytest.approx(row["load declared [kN]"], rel=0.035)
 
 

@@ -18,7 +18,7 @@ resultants = "resultants.csv"
 groups = ["a"]
 f_ck = 40
 thickness = 500
-given = { "bottom x" = { diameter = 12, spacing = 100 }, "bottom y" = { diameter = 12, spacing = 100 }, "top x" = { diameter = 12, spacing = 100 }, "top y" = { diameter = 12, spacing = 100 } }
+provided = { "bottom x" = { diameter = 12, spacing = 100 }, "bottom y" = { diameter = 12, spacing = 100 }, "top x" = { diameter = 12, spacing = 100 }, "top y" = { diameter = 12, spacing = 100 } }
 direction = { along = "vector", vector = [DIRECTION] }
 [cases.P]
 kind = "prestress"

@@ -97,7 +97,7 @@ def test_values_with_units(tmp_path):
     for value, words in (
         ('"3 kip"', "is not a unit of length"),
         ('"thick"', "is no number with a unit"),
-        ('"-2 in"', "more than 0 would do"),
+        ('"-2 in"', "use more than 0"),
     ):
         job.write_text(text.replace('diameter_x = "#4"', f"diameter_x = {value}"))
         with pytest.raises(InputError, match=words):

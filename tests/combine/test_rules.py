@@ -131,7 +131,7 @@ def test_rows_are_switched_off_and_sets_stay_apart(tmp_path):
     job = {"sets": {"soft": {"resultants": "s.csv"}}}
     cases = {"G": G, "Q": Q, "soft/G": G, "soft/Q": Q, "N": {"kind": "combined"}}
     off = ["1.35 G + 1.5 Q", "soft/P1"]
-    found = combine(cases, {**EN, "sets": ["", "soft"], "off": off}, tmp_path, **job)
+    found = combine(cases, {**EN, "sets": ["", "soft"], "excluded": off}, tmp_path, **job)
     assert all(len({c.rpartition("/")[0] for c in r.factors}) == 1 for r in found.rows)
     assert [r.expression for r in found.rows if not r.designed] == ["1.35 G + 1.5 Q", "1.35 soft/G"]
     assert len(found.ultimate().rows) == 4 + 4 + 1 - 2

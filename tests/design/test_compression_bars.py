@@ -8,7 +8,7 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import BarLayers, Concrete, Steel, explain_point, run_job
-from sandwich.design.bands import Bands
+from sandwich.design.averaging import AveragingStrips
 from sandwich.design.bars import Given, used
 from sandwich.design.compression import compression_frame
 from sandwich.design.settings import Settings
@@ -69,7 +69,7 @@ def test_points_that_crush_are_saved_and_others_left_alone():
     use = used(cases, np.eye(2), ["persistent"] * 2, np.full(40, H), u, bare, settings)
     assert np.isnan(use.factor[saved]).all()
     assert not use.excused[saved].any()
-    strips = Bands(np.zeros((40, 4), dtype=np.int64), np.ones(40))
+    strips = AveragingStrips(np.zeros((40, 4), dtype=np.int64), np.ones(40))
     one = design_ultimate(cases, np.eye(2), ["persistent"] * 2, np.full(40, H), settings, bands=strips, workers=1)
     assert_allclose(one.a_s, u.a_s)
     # the saved sections carry every combination, and not with a tenth less of their bars

@@ -102,8 +102,8 @@ def test_order_of_combinations_and_blocks(seed, rule, order):
 
 @few
 @given(st.integers(0, 10_000), st.sampled_from([ACI318(), IS456()]), st.booleans())
-def test_other_standards_are_certified_and_bounded(seed, standard, together):
-    s = replace(BASE, standard=standard, together=together, links=LinkRule())
+def test_other_standards_are_certified_and_bounded(seed, standard, joint):
+    s = replace(BASE, standard=standard, joint=joint, links=LinkRule())
     u = design(loads(seed) * np.array([2, 2, 1, 2, 2, 1, 2, 2]), s)
     good = u.failing < 0
     assert np.all(u.certified[good])
@@ -134,7 +134,7 @@ from test_invariance import BASE, design, loads
 from dataclasses import replace
 from sandwich.design.settings import LinkRule
 for together in (False, True):
-    u = design(loads(11, 2, 3), replace(BASE, together=together, links=LinkRule()))
+    u = design(loads(11, 2, 3), replace(BASE, joint=joint, links=LinkRule()))
     print(" ".join(f"{v:.9e}" for v in np.concatenate([u.a_s.ravel(), u.bound, u.violation * 0.0])))
 """
 
@@ -146,6 +146,6 @@ def test_compiled_stage_equals_plain_python(jit):
         [sys.executable, "-W", "ignore", "-c", CODE], capture_output=True, text=True, check=True, env=environment
     )
     printed = [np.array(line.split(), dtype=float) for line in done.stdout.splitlines()]
-    for together, values in zip((False, True), printed, strict=True):
-        u = design(loads(11, 2, 3), replace(BASE, together=together, links=LinkRule()))
+    for joint, values in zip((False, True), printed, strict=True):
+        u = design(loads(11, 2, 3), replace(BASE, joint=joint, links=LinkRule()))
         assert_allclose(values[: u.a_s.size], u.a_s.ravel(), rtol=1e-5, atol=1e-6)

@@ -121,7 +121,7 @@ def test_choices_of_a_job(plate, cli):
         ),
         ('[design]\ncracked_layers = "EN 1992-2, 6.109"\n', "take 'together' out"),
     ):
-        zone = "together = true\n" if "together" in words else ""
+        zone = "joint = true\n" if "together" in words else ""
         plate.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\n{zone}") + more)
         with pytest.raises(InputError, match=words):
             run_job(plate)

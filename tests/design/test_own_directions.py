@@ -73,7 +73,7 @@ def test_a_job_with_radial_bars_over_a_grid(plate, cli):
     assert answer["top x"] == pytest.approx(steel["top x", z.labels[i]], rel=1e-9)
     assert run_job(plate, pictures=False).reused == ("plate",)
     tried = try_job(plate, {"zones.plate.f_ck": "40"}).steel.set_index("layer")
-    assert tried.loc["top x", "most before [mm2/m]"] == pytest.approx(steel["top x"].max())
+    assert tried.loc["top x", "maximum before [mm2/m]"] == pytest.approx(steel["top x"].max())
     whole = compare_methods(plate, pictures=False).points["sandwich [mm2/m]"]
     by_strength = radial.steel.groupby("point", sort=False)["by strength [mm2/m]"].sum()
     assert_allclose(whole.to_numpy(), by_strength.reindex(z.labels).to_numpy(), rtol=1e-6)

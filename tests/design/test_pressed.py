@@ -72,7 +72,7 @@ def test_the_other_face_and_noise_change_nothing():
     for other in (turned, noise):
         assert ((other.failing < 0) == good).all()
         np.testing.assert_allclose(other.total[good], plain.total[good], rtol=2e-3, atol=1e-3)
-    joint = design_points(rows[:, None] * np.array([[1.0], [0.7]]), Section(H), together=True).ultimate
+    joint = design_points(rows[:, None] * np.array([[1.0], [0.7]]), Section(H), joint=True).ultimate
     assert (joint.total[good] <= plain.total[good] * (1 + 1e-9) + 1e-3).all()
 
 

@@ -70,7 +70,7 @@ def test_joint_designs_keep_the_strain_that_their_strengths_ask_for(standard):
     """Bars of combinations with the higher strengths pull, and x/d keeps its limit in the joint field."""
     rng = np.random.default_rng(3)
     rows = rng.normal(0, 1, (150, 4, 8)) * [600, 600, 300, 6e4, 6e4, 2e4, 0, 0]
-    s = Settings(BarLayers(), Concrete(30.0), Steel(500.0), standard, together=True)
+    s = Settings(BarLayers(), Concrete(30.0), Steel(500.0), standard, joint=True)
     of, h = [standard.strengths(s.concrete, s.steel, "persistent")] * 4, np.full(150, 250.0)
     found = stress_fields(rows, of, h, s.bars.axes(h), s).rows
     force = found.witness.bars.reshape(150, 4, 4)
@@ -90,4 +90,4 @@ def test_the_angle_rule_has_its_own_whole_strength_and_no_joint_design():
     ruled = replace(EN1992.recommended(), cracked="EN 1992-2, 6.109")
     assert ruled.strengths(Concrete(30.0), Steel(500.0), "persistent").fc_uncracked == 17.0  # (6.110): 0.85 f_cd
     with pytest.raises(ValueError, match="take 'together' out"):
-        design_points([[1.0] * 8], Section(200.0), standard=ruled, together=True)
+        design_points([[1.0] * 8], Section(200.0), standard=ruled, joint=True)

@@ -40,7 +40,7 @@ def test_joint_membranes_through_the_door():
     """Two combinations that envelopes serve with 450 N/mm need 416.2; reference: linear programs over directions."""
     zero = [0.0] * 5
     rows = [[[200, -100, 50, *zero], [-100, 200, -50, *zero]]]
-    design = design_points(rows, Section(250.0), method="membrane", together=True)
+    design = design_points(rows, Section(250.0), method="membrane", joint=True)
     assert design.ultimate.total[0] * 500 / 1.15 == pytest.approx(416.2278, abs=1e-3)
     assert design.ultimate.a_s_envelope.sum() * 500 / 1.15 == pytest.approx(450.0)
     assert design.ultimate.certified.all()
@@ -51,7 +51,7 @@ def test_joint_membranes_through_the_door():
         rows = np.zeros((1, len(c["tensors"]), 8))
         rows[0, :, :3] = c["tensors"]
         wide = Section(2000.0, concrete=Concrete(90.0))
-        u = design_points(rows, wide, method="membrane", together=True).ultimate
+        u = design_points(rows, wide, method="membrane", joint=True).ultimate
         assert u.total[0] * 500 / 1.15 == pytest.approx(c["total"], rel=1e-6, abs=1e-6)
         assert u.certified[0]
         assert u.bound[0] <= u.total[0] * (1 + 1e-12)
@@ -63,7 +63,7 @@ def test_joint_membranes_never_lie_above_their_envelope(standard, lines):
     rows = np.zeros((100, 5, 8))
     rows[..., :3] = np.random.default_rng(1).normal(0, 300, (100, 5, 3))
     section = Section(250.0, BarLayers(bottom=lines, top=lines))
-    u = design_points(rows, section, method="membrane", together=True, standard=standard).ultimate
+    u = design_points(rows, section, method="membrane", joint=True, standard=standard).ultimate
     ok = u.failing < 0
     assert u.certified[ok].all()
     assert (u.total[ok] <= u.a_s_envelope[ok].sum(1) * (1 + 1e-9)).all()

@@ -130,7 +130,7 @@ def actions_of(
                 faults.add(f"{where}, action '{name}'", found, remedy)
         if len(cases) > _MOST_PATTERNS and _arrangement(first, said) == "patterns":
             found = f"{len(cases)} cases in any pattern"
-            remedy = f"up to {_MOST_PATTERNS} would do; join cases, or write [actions.{name}] arrangement = 'together'"
+            remedy = f"use up to {_MOST_PATTERNS}; join cases, or write [actions.{name}] arrangement = 'together'"
             faults.add(f"{where}, action '{name}'", found, remedy)
             continue
         out.append(_acting(name, cases, kinds, said, orthogonal))

@@ -71,11 +71,11 @@ def _listed(job: Job, kinds: dict[str, Case], faults: Faults) -> list[Row]:
             factors[case] = factor
             if kinds[case].kind == "combined" and (len(c.factors) > 1 or factor != 1.0):
                 found = f"adds to or scales '{case}', which is combined already"
-                faults.add(where, found, f"{{ {name} = 1.0 }} alone would do")
+                faults.add(where, found, f"use {{ {name} = 1.0 }} alone")
         sets = {n.partition("/")[0] if n.partition("/")[0] in job.sets else "" for n, f in factors.items() if f}
         if len(sets) > 1:
             found = f"adds cases of {len(sets)} result sets: {', '.join(n or 'the main one' for n in sorted(sets))}"
-            faults.add(where, found, "cases of one analysis would do")
+            faults.add(where, found, "use cases of one analysis")
         rows.append(Row(c.name, c.situation, {n: factors[n] for n in kinds if n in factors}, designed=c.designed))
     return rows
 
@@ -106,17 +106,17 @@ def _ruled(job: Job, rules: Rules, name: str, kinds: dict[str, Case], faults: Fa
         of = list(is456(actions, rules))
     if len(faults.found) > count:
         return []
-    return rows_of(of, kinds, rules.most, f"{name}/" if name else "", f"{where}, rules", faults)
+    return rows_of(of, kinds, rules.max_combinations, f"{name}/" if name else "", f"{where}, rules", faults)
 
 
 def _switched(rows: list[Row], job: Job, faults: Faults) -> list[Row]:
     """Rows the job switches off by name or expression are kept and not designed."""
-    off = job.rules.off if job.rules else ()
+    off = job.rules.excluded if job.rules else ()
     known = {key for r in rows for key in (r.name, r.expression)}
     for wanted in off:
         if wanted not in known:
-            remedy = "a name or an expression of the table of combinations would do"
-            faults.add(f"{job.path}, rules.off", f"no combination is '{wanted}'", remedy)
+            remedy = "use a name or an expression of the table of combinations"
+            faults.add(f"{job.path}, rules.excluded", f"no combination is '{wanted}'", remedy)
     names: dict[str, int] = {}
     for r in rows:
         names[r.name] = names.get(r.name, 0) + 1

@@ -57,7 +57,7 @@ def load_parameters(name: str, folder: Path, where: str, faults: Faults) -> Para
             own = tomllib.loads((folder / name).read_text("utf-8"))
         except (OSError, ValueError) as error:
             found = f"'{name}' is no shipped set and no TOML file ({str(error).splitlines()[0]})"
-            faults.add(f"{where}, rules.parameters", found, f"one of {', '.join(_SHIPPED)} or a file would do")
+            faults.add(f"{where}, rules.parameters", found, f"use one of {', '.join(_SHIPPED)} or a file")
     merged: dict[str, Any] = {}
     for section in ("gamma", "gamma_service", "xi", "psi"):
         given = own.get(section, {})
@@ -66,13 +66,13 @@ def load_parameters(name: str, folder: Path, where: str, faults: Faults) -> Para
         for key, value in given.items():
             numbers = value if isinstance(value, list) else [value]
             if key not in known and section != "psi":
-                faults.add(f"{name}, {section}.{key}", "is not known", f"one of {', '.join(sorted(known))} would do")
+                faults.add(f"{name}, {section}.{key}", "is not known", f"use one of {', '.join(sorted(known))}")
             elif len(numbers) != length or not all(isinstance(v, (int, float)) and 0.0 <= v < 10.0 for v in numbers):
-                faults.add(f"{name}, {section}.{key}", f"found {value}", f"{length} factor(s) of zero or more would do")
+                faults.add(f"{name}, {section}.{key}", f"found {value}", f"give {length} factor(s) of zero or more")
         merged[section] = {**base[section], **given}
     unknown = sorted(set(own) - {"name", "source", "gamma", "gamma_service", "xi", "psi"})
     if unknown:
-        faults.add(f"{name}, {unknown[0]}", "is not known", "gamma, gamma_service, xi or psi would do")
+        faults.add(f"{name}, {unknown[0]}", "is not known", "use gamma, gamma_service, xi or psi")
     return Parameters(
         own.get("name", name), merged["gamma"], merged["gamma_service"], merged["xi"]["permanent"], merged["psi"]
     )

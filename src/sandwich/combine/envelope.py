@@ -45,7 +45,7 @@ def envelope_frame(
             "zone": zone,
             "point": np.repeat(of, 16),
             "component": np.tile(np.repeat(np.array(COMPONENTS, dtype=object), 2), len(of)),
-            "side": np.tile(np.array(["least", "greatest"], dtype=object), 8 * len(of)),
+            "side": np.tile(np.array(["minimum", "maximum"], dtype=object), 8 * len(of)),
             "combination": names[at].ravel(),
         }
         for i, name in enumerate(COMPONENTS):
@@ -61,6 +61,6 @@ def worst_of(envelope: pd.DataFrame) -> pd.DataFrame:
     for (_, component, side), of in envelope.groupby(["zone", "component", "side"], sort=False):
         values = of[next(c for c in of.columns if c.startswith(f"{component} ["))]
         if values.notna().any():
-            at = int(values.argmin() if side == "least" else values.argmax())
+            at = int(values.argmin() if side == "minimum" else values.argmax())
             rows.append(of.iloc[at])
     return pd.DataFrame(rows).reset_index(drop=True)

@@ -76,7 +76,9 @@ def rows_of(
             name = f"{prefix}{LETTERS[rule.situation]}{count[rule.situation]}"
             seen[key] = Row(name, rule.situation, ordered, rule.clause)
             if len(seen) > most:
-                remedy = "let cases act together or exclusively: [actions.NAME] arrangement; or raise rules.most"
+                remedy = (
+                    "let cases act together or exclusively: [actions.NAME] arrangement; or raise rules.max_combinations"
+                )
                 faults.add(where, f"the rules make more than {most} combinations", remedy)
                 return list(seen.values())
     return list(seen.values())

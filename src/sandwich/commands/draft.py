@@ -86,7 +86,7 @@ def draft(folder: Path, files: list[Path]) -> str:
         else:
             told[g.kind] = g
     if not faults.found and not {"resultants", "mesh"} & set(told):
-        remedy = "one with case, element, node, nx ny nxy, mx my mxy, vx vy would do; see sandwich new for the names"
+        remedy = "use one with case, element, node, nx ny nxy, mx my mxy, vx vy; see sandwich new for the names"
         faults.add(", ".join(str(f) for f in files), "no table of resultants can be told", remedy)
     faults.stop()
     head = _input(folder, told, odd)
@@ -233,7 +233,7 @@ def _zone(name: str, holds: str, mesh: Mesh | None, of: Any, reactions: ReadTabl
         out.append("thickness = 250  # mm; guess: no table gives it")
     bars = 'bars = { cover_bottom = 30, cover_top = 30, diameter_x = 12, diameter_y = 12, outer = "x" }  # mm; guess'
     more = [
-        "# rule = { diameters = [8, 10, 12, 14], least = 100, most = 200, step = 25 }  # mm; bars chosen from these",
+        "# rule = { diameters = [8, 10, 12, 14], spacing_min = 100, spacing_max = 200, spacing_step = 25 }  # mm",
         "# service = {}  # stresses and crack widths under the service combinations",
     ]
     single = _single_supports(mesh, of, reactions) if mesh is not None and not wall else []

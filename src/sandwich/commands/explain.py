@@ -234,7 +234,7 @@ def find_point(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput,
         return found[0]
     if found:
         names = ", ".join(f"{z.name}/{z.labels[i]}" for z, i in found)
-        raise InputError([Fault("--point", f"'{point}' is in several zones", f"one of {names} would do")])
+        raise InputError([Fault("--point", f"'{point}' is in several zones", f"use one of {names}")])
     examples = ", ".join(f"{z.name}/{z.labels[0]}" for z in zones)
     raise InputError([Fault("--point", f"{job.path} has no point '{point}'", f"a point is named like {examples}")])
 

@@ -84,7 +84,7 @@ def explain_crack(
     j = names.index(face) if face is not None else int(use.argmax())
     k = int(of.state.width_by[i, j]) if combination is None else service.names.index(combination)
     settings = z.settings_at(i, standard)
-    ages = (bool(of.state.long[i, j]),) if combination is None else of.rule.ages
+    ages = (bool(of.state.long[i, j]),) if combination is None else of.rule.load_durations
     combined = superpose(loads_of(z, service).cases[i : i + 1], service.factors[[k]])
     tried = [_crack(combined, z, i, of, settings, j, long) for long in ages]
     long, sections, crack = max(tried, key=lambda t: _width(t[2], settings, t[0]))
@@ -92,7 +92,7 @@ def explain_crack(
         sheet.heading = "Resultants"
         for step in steps_before(z, i, project, service.names[k]):
             sheet.add(step)
-        if z.bands is not None and (z.bands.cells[i] >= 0).any():
+        if z.strips is not None and (z.strips.cells[i] >= 0).any():
             formula = "x: mean over the station of the x bars; y: of the y bars; nxy, mxy: mean of both"
             sheet.add(
                 Step("Resultants averaged over a station of the strips", "statics of a section of that width", formula,
@@ -113,7 +113,7 @@ def explain_crack(
         Quantity("face", names[j], ""), Quantity("combination", service.names[k], ""),
         Quantity("loading", "long-term" if long else "short-term", ""),
     )  # fmt: skip
-    if of.rule.uncracked == "saves" and of.state.cracking[i] <= 0.0:
+    if of.rule.uncracked == "exempt" and of.state.cracking[i] <= 0.0:
         told = "uncracked in every service combination: no width is asked"
         sheet.answer = (*sheet.answer, Quantity("status", told, ""))
     if combination is None:

@@ -132,7 +132,7 @@ def _points(name: str, labels: np.ndarray, found: dict[str, Ultimate]) -> pd.Dat
     for m, u in found.items():
         columns[f"{m} [mm2/m]"] = u.a_s.sum(1, where=np.isfinite(u.a_s)) * 1e3 + np.where(u.failing >= 0, np.nan, 0.0)
     for m in ("plate", "membrane"):
-        columns[f"left out by {m} [of bar force]"] = found[m].neglected
+        columns[f"neglected by {m} [of bar force]"] = found[m].neglected
     return pd.DataFrame(columns)
 
 

@@ -14,7 +14,7 @@ import pandas as pd
 from sandwich.combine.table import Combinations
 from sandwich.core.progress import Progress, unwatched
 from sandwich.core.records import WarningNote
-from sandwich.core.shown import Shown
+from sandwich.core.shown import SI, Shown
 from sandwich.design.summary import Certificate, peaks
 from sandwich.job import Job
 from sandwich.project.executor import execute
@@ -84,7 +84,8 @@ class RunResult:
     @property
     def tables(self) -> dict[str, pd.DataFrame]:
         """All tables by name, in SI units."""
-        return {name: frame for o in self.project.outcomes.values() for name, frame in o.tables.items()}
+        found = (o.tables.items() for o in self.project.outcomes.values())
+        return {name: SI.frame(frame) for of in found for name, frame in of}
 
     def frame(self, name: str) -> pd.DataFrame:
         """One table, with units in its headings.
@@ -94,10 +95,10 @@ class RunResult:
         KeyError
             If the run left no such table.
         """
-        tables = self.tables
+        tables = {n: f for o in self.project.outcomes.values() for n, f in o.tables.items()}
         if name not in tables:
             raise KeyError(f"no table '{name}'; there are {', '.join(tables)}")
-        return tables[name]
+        return SI.frame(tables[name])
 
     @property
     def points(self) -> pd.DataFrame:
@@ -117,12 +118,12 @@ class RunResult:
     @property
     def failures(self) -> pd.DataFrame:
         """Points that fail, by zone and reason, each with a remedy."""
-        return self.project.left(REQUIRED_STAGE).failures
+        return SI.frame(self.project.left(REQUIRED_STAGE).failures)
 
     @property
     def exceeded(self) -> pd.DataFrame:
         """Checks that are exceeded, by zone, each with a remedy."""
-        return self.project.left(REQUIRED_STAGE).exceeded
+        return SI.frame(self.project.left(REQUIRED_STAGE).exceeded)
 
     @property
     def certificate(self) -> Certificate:

@@ -12,9 +12,9 @@ import numpy as np
 import pandas as pd
 
 from sandwich.core.errors import Fault, InputError
-from sandwich.design.bands import Bands
+from sandwich.design.averaging import AveragingStrips
 from sandwich.design.record import Ultimate
-from sandwich.design.results import LAYER, REQUIRED, checks_frame, steel_frame
+from sandwich.design.results import FIELD, LAYER, REQUIRED, checks_frame, steel_frame
 from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
 from sandwich.design.ultimate import design_ultimate
@@ -32,7 +32,7 @@ MAY_CHANGE: Final = (
     "method",
     "minimum",
     "vertical",
-    "together",
+    "joint",
     "links",
     "bars",
 )
@@ -128,7 +128,7 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
         except ValueError as error:
             found, _, remedy = str(error).partition("; ")
             raise InputError([Fault(f"zones.{name}.bars", found, remedy)]) from None
-        bands = Bands(held.cells, held.tributary) if (held.cells >= 0).any() else None
+        strips = AveragingStrips(held.cells, held.tributary) if (held.cells >= 0).any() else None
         u = design_ultimate(
             stored.cases,
             stored.factors,
@@ -136,7 +136,7 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
             h_new,
             new,
             support=held.shear.support,
-            bands=bands,
+            strips=strips,
             turn=held.turn,
             workers=project.job.design.workers,
         )
@@ -159,7 +159,7 @@ def _changed(job: Job, changes: Mapping[str, str]) -> Job:
         parts = key.split(".")
         if len(parts) < 3 or parts[0] != "zones" or parts[2] not in MAY_CHANGE or parts[1] not in job.zones:
             of = ", ".join(MAY_CHANGE)
-            remedy = f"zones.NAME.KEY would do, NAME one of {', '.join(job.zones)}, KEY one of {of}"
+            remedy = f"use zones.NAME.KEY, NAME one of {', '.join(job.zones)}, KEY one of {of}"
             faults.append(Fault(f"--set {key}", "cannot be tried", remedy))
             continue
         try:
@@ -183,11 +183,11 @@ def _steel(before: pd.DataFrame, after: pd.DataFrame) -> pd.DataFrame:
     sides: list[pd.Series] = []
     for frame, word in ((before, "before"), (after, "after")):
         of = frame.groupby(["zone", LAYER], sort=False)[REQUIRED]
-        sides += [of.max().rename(f"most {word} [mm2/m]"), of.mean().rename(f"mean {word} [mm2/m]")]
+        sides += [of.max().rename(f"maximum {word} [mm2/m]"), of.mean().rename(f"mean {word} [mm2/m]")]
     both = pd.concat(sides, axis=1).fillna(0.0)
     mean = both["mean before [mm2/m]"]
     both["change of the mean [%]"] = 100.0 * (both["mean after [mm2/m]"] / mean.where(mean > 0.0) - 1.0)
-    order = [f"{k} {w} [mm2/m]" for k in ("most", "mean") for w in ("before", "after")]
+    order = [f"{k} {w} [mm2/m]" for k in ("maximum", "mean") for w in ("before", "after")]
     table = both[[*order, "change of the mean [%]"]].reset_index()
     return pd.DataFrame(table)
 
@@ -195,7 +195,7 @@ def _steel(before: pd.DataFrame, after: pd.DataFrame) -> pd.DataFrame:
 def _checks(before: pd.DataFrame, after: pd.DataFrame) -> pd.DataFrame:
     """Worst utilisation of each check, its point, and how many points exceed it."""
     out = []
-    for (zone, check), of in after[after["check"] != "witness"].groupby(["zone", "check"], sort=False):
+    for (zone, check), of in after[after["check"] != FIELD].groupby(["zone", "check"], sort=False):
         old = before[before["check"] == check]
         use = of["utilisation"].to_numpy(dtype=float)
         worst = str(of["point"].iloc[int(np.nanargmax(use))]) if np.isfinite(use).any() else "-"

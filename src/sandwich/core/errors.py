@@ -21,7 +21,7 @@ class Fault:
     found : str
         What is there.
     remedy : str
-        What would do.
+        The remedy.
     """
 
     where: str
@@ -54,7 +54,7 @@ def check_choice(name: str, value: Any, allowed: Iterable[str]) -> None:
     Raises
     ------
     ValueError
-        With the nearest word that would do.
+        With the nearest word that is known.
     """
     words = tuple(allowed)
     if value in words:

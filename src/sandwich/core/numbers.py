@@ -8,7 +8,7 @@ from typing import Any, Final
 import numpy as np
 import pandas as pd  # noqa: TID253  # whoever shows a table has it
 
-USES: Final = ("ratio", "utilisation", "worst", "worst before", "worst after")
+USES: Final = ("required / provided", "utilisation", "worst", "worst before", "worst after")
 
 
 def utilisation(value: float) -> str:

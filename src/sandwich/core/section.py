@@ -274,7 +274,7 @@ class BarLayers:
 
 
 def _outside(h: NDArray[np.float64], what: str) -> str:
-    return f"with thickness {np.min(h):g} mm {what}; less cover, smaller bars or a thicker section would do"
+    return f"with thickness {np.min(h):g} mm {what}; use less cover, smaller bars or a thicker section"
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final, Protocol, Self
+from typing import Final, Protocol
 
 import numpy as np
 import pandas as pd
@@ -58,7 +58,8 @@ class Measure:
         return f"{digits(self.value * shown.factor(self.unit))} {shown.unit(self.unit)}"
 
 
-class Sentence(str):
+@dataclass(frozen=True)
+class Sentence:
     """A text in SI units that keeps the measures in it apart, so that it can be shown in others.
 
     Examples
@@ -68,15 +69,12 @@ class Sentence(str):
     254 mm of thickness, or f_ck 30 MPa | 10 in of thickness, or f_ck 4351 psi
     """
 
-    __slots__ = ("form", "of")
     form: str
     of: tuple[Sized | str, ...]
 
-    def __new__(cls, form: str, *of: Sized | str) -> Self:
-        """The text of a form with its measures put in."""
-        found = super().__new__(cls, form.format(*of) if of else form)
-        found.form, found.of = form, of
-        return found
+    def __init__(self, form: str, *of: Sized | str) -> None:
+        object.__setattr__(self, "form", form)
+        object.__setattr__(self, "of", of)
 
     @classmethod
     def joined(cls, between: str, parts: Sequence[Sized | str]) -> Sentence:
@@ -85,7 +83,10 @@ class Sentence(str):
 
     def in_units(self, shown: Shown) -> str:
         """The text in the units shown."""
-        return self.form.format(*(shown.text(o) for o in self.of)) if self.of else str(self)
+        return self.form.format(*map(shown.text, self.of)) if self.of else self.form
+
+    def __str__(self) -> str:
+        return self.in_units(SI)
 
 
 @dataclass(frozen=True)
@@ -114,7 +115,7 @@ class Shown:
 
     def text(self, of: Sized | str) -> str:
         """A measure, a sentence or bars in the units shown."""
-        return of if isinstance(of, str) and not isinstance(of, Sentence) else of.in_units(self)
+        return of if isinstance(of, str) else of.in_units(self)
 
     def values(self, values: NDArray[np.float64], unit: str) -> NDArray[np.float64]:
         """Values of an SI unit."""

@@ -105,7 +105,7 @@ def read_value(quantity: str, text: str) -> float:
         return _BARS[text.strip()] * 25.4
     found = re.fullmatch(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*([A-Za-z].*)", text)
     if found is None:
-        raise ValueError(f"'{text}' is no number with a unit; a number or text like '10 {_USUAL[quantity]}' would do")
+        raise ValueError(f"'{text}' is no number with a unit; use a number or text like '10 {_USUAL[quantity]}'")
     return float(f"{float(found[1]) * factor(quantity, found[2]):.12g}")
 
 

@@ -21,7 +21,7 @@ Floats = NDArray[np.float64]
 STEP: Final = 10.0  # mm of thickness
 GRADES: Final = (20.0, 25.0, 30.0, 35.0, 40.0, 45.0, 50.0, 60.0, 70.0, 80.0, 90.0)  # MPa, cylinder
 REMEDY: Final = "remedy"
-NOTHING: Final = "neither three times the thickness nor f_ck 90 would do"
+NOTHING: Final = "none: three times the thickness and f_ck 90 MPa do not help"
 
 
 def advice(
@@ -79,7 +79,7 @@ def _remedies(
         u = passes(replace(settings, links=LinkRule()), h)
         if u is not None:
             yield Sentence("links of {}", Measure(float(u.shear.a_sw[0]) * 1e6, "mm2/m2", ".0f"))
-    if check is not None and "left out" in check:
+    if check is not None and "neglected" in check:
         yield "method three layers" if passes(replace(settings, method="sandwich"), h) else "three layers fail too"
         return
     bars = settings.bars

@@ -292,8 +292,8 @@ def bars_frame(
                 "zone": zone, "layer": name, "bars [mm]": Sentence("{}", base) if base is not None else "none",
                 EXTRA: (extra or {}).get(name, "none"),
                 "provided [mm2/m]": given.area[at, i] * 1e3, "required [mm2/m]": required[at] * 1e3,
-                "ratio": ratio[at], "at point": str(labels[at]), "points short": int(short.sum()),
-                "weight [kg/m2]": float(given.area[:, i].mean()) * 1e6 * _STEEL, "status": status,
+                "utilisation": ratio[at], "at point": str(labels[at]), "points insufficient": int(short.sum()),
+                "mass [kg/m2]": float(given.area[:, i].mean()) * 1e6 * _STEEL, "status": status,
             }
         )  # fmt: skip
     return pd.DataFrame(out)
@@ -309,7 +309,7 @@ def use_frame(
     return pd.DataFrame(
         {
             "zone": np.full(len(at), zone, dtype=object), "point": labels[at],
-            "ratio": worst.max(1, initial=0.0),
+            "required / provided": worst.max(1, initial=0.0),
             "layer": [settings.names[i] for i in worst.argmax(1)] if len(at) else [],
             "load factor": use.factor[at], "utilisation": use.utilisation[at],
             "combination": [combinations[k] for k in use.by[at]],

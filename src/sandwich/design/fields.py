@@ -155,7 +155,7 @@ def stress_fields(combined: Floats, strengths: list[Strengths], h: Floats, axes:
     rows = design_combined(combined, strengths, h, axes, settings)
     single = fields_of(rows, p, settings.bars.weights)
     layered = in_many_layers(single, strengths, settings) if settings.method == "sandwich" else single
-    if not settings.together or k == 1:
+    if not settings.joint or k == 1:
         return layered
     if settings.method == "membrane":
         return _together_in_plane(single, strengths, h, settings)

@@ -128,7 +128,7 @@ def design_points(
     vertical: str = "y",
     situation: str = "persistent",
     standard: Standard | str | None = None,
-    together: bool = False,
+    joint: bool = False,
     links: float | None = None,
     workers: int = 1,
 ) -> PointDesign:
@@ -151,7 +151,7 @@ def design_points(
         Picks the partial factors.
     standard : Standard or str, optional
         A standard, or its name such as 'IS 456:2000'; EN 1992-1-1:2004 with the recommended values by default.
-    together : bool
+    joint : bool
         Least steel for all combinations together, and not the envelope of separate designs.
     links : float, optional
         Vertical links where the shear asks for them, with struts of this cot theta [-]; none by default.
@@ -185,7 +185,7 @@ def design_points(
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
     settings = Settings(
         section.bars, section.concrete, section.steel, as_standard(standard), method, minimum, vertical,
-        together=together, links=None if links is None else LinkRule(links),
+        joint=joint, links=None if links is None else LinkRule(links),
     )  # fmt: skip
     h = np.full(len(array), section.h)
     result = design_ultimate(array, np.eye(k), [situation] * k, h, settings, workers=workers)

@@ -35,6 +35,7 @@ MANY_LAYERS: Final = "not checked: a field in many layers, with bars in compress
 YIELD: Final = "bars reach yield"
 AXIAL: Final = "axial compression"
 LINKS: Final = "links"
+FIELD: Final = "equilibrium stress field"
 TURN: Final = "strut deviation"
 STRUTS: Final = "struts of the links"
 NEAR: Final = "beside a support: not designed"
@@ -63,7 +64,7 @@ def status_of(u: Ultimate, combinations: list[str], settings: Settings) -> NDArr
     for i in np.flatnonzero(u.status != threelayer.OK):
         out[i] = f"fails: {reason(int(u.status[i]), settings)} ({combinations[u.failing[i]]})"
     for i in np.flatnonzero((u.status == threelayer.OK) & (u.violation > TOLERANCE)):
-        out[i] = f"no witness: misses equilibrium or strength by {u.violation[i]:.1e}"
+        out[i] = f"no stress field: misses equilibrium or strength by {u.violation[i]:.1e}"
     return out
 
 
@@ -97,7 +98,7 @@ def steel_frame(
             **({SERVICE: asked * 1e3, ULTIMATE_STEEL: u.a_s[:, i] * 1e3} if service is not None else {}),
             STRENGTH: u.a_s_ultimate[:, i] * 1e3,
             LEAST: u.a_s_minimum[:, i] * 1e3,
-            **({ENVELOPE: u.a_s_envelope[:, i] * 1e3} if settings.together else {}),
+            **({ENVELOPE: u.a_s_envelope[:, i] * 1e3} if settings.joint else {}),
             "bar force [kN/m]": u.force[:, i],
             "combination": _names(combinations, u.governing[:, i]),
             "axis below mid-depth [mm]": axes[:, i],
@@ -146,10 +147,10 @@ def checks_frame(
         *_links_rows(u, settings),
         *_axial_rows(u, settings),
         ("maximum steel", clauses["maximum steel"], heaviest, greatest, "mm2/m", None, np.full(p, -1)),
-        ("witness", "", u.violation, np.full(p, TOLERANCE), "of max(|n|, |m|/h, 1 N/mm)", None, u.failing),
+        (FIELD, "", u.violation, np.full(p, TOLERANCE), "of max(|n|, |m|/h, 1 N/mm)", None, u.failing),
     ]
     if settings.method != "sandwich":
-        what = "membrane force left out" if settings.method == "plate" else "moment left out"
+        what = "membrane force neglected" if settings.method == "plate" else "moment neglected"
         rows.append((what, "", u.neglected, np.full(p, MATTERS), "of bar force", None, u.neglected_by))
     if settings.standard.strengths(settings.concrete, settings.steel, "persistent").per_degree:
         clause = clauses["angle"]
@@ -167,7 +168,7 @@ def checks_frame(
             verdict[(used > 1.0) & (u.shear.a_sw > 0.0)] = LINKS
         if name == YIELD:
             verdict[np.isnan(u.depth) & (u.pressed > 0.0).any(1)] = MANY_LAYERS
-        if name == "witness":
+        if name == FIELD:
             verdict = status
         else:
             used = np.where(fails, np.nan, used)

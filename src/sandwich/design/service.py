@@ -47,34 +47,34 @@ class ServiceRule:
         Crack width allowed at the bottom and at the top [mm] by situation.
     creep : float
         Creep coefficient of long-term loading [-].
-    ages : tuple of bool
+    load_durations : tuple of bool
         Whether the long-term state counts, for each state that is looked at.
-    quick : bool
+    simplified : bool
         Whether the check without a width stands beside.
-    quick_rules : bool
+    simplified_rules : bool
         Whether that check is the rule of the standard itself, and not one of two ways.
-    least : {'none', 'bending', 'tension', 'restraint'}
+    minimum_reinforcement : {'none', 'bending', 'tension', 'restraint'}
         How the first cracks are expected to come.
-    part : float
+    fct_eff_ratio : float
         Tensile strength then, over f_ctm [-].
-    uncracked : {'informs', 'saves'}
+    uncracked : {'report', 'exempt'}
         Whether points that stay uncracked in every service combination need no crack width.
     imposed : bool
         Whether bars are stressed by imposed deformations alone.
-    adds : bool
+    add_reinforcement : bool
         Whether steel is added where a limit is passed.
     """
 
     widths: dict[str, tuple[float, float]]
     creep: float = 2.0
-    ages: tuple[bool, ...] = (False, True)
-    quick: bool = True
-    quick_rules: bool = False
-    least: str = "none"
-    part: float = 1.0
-    uncracked: str = "informs"
+    load_durations: tuple[bool, ...] = (False, True)
+    simplified: bool = True
+    simplified_rules: bool = False
+    minimum_reinforcement: str = "none"
+    fct_eff_ratio: float = 1.0
+    uncracked: str = "report"
     imposed: bool = False
-    adds: bool = False
+    add_reinforcement: bool = False
 
 
 @dataclass(frozen=True)
@@ -92,8 +92,8 @@ class Service:
     theta, strain, spacing, depth, stress : ndarray, shape (p, 2)
         Of that crack: direction of its normal from x [rad], mean strain across it [-], greatest spacing of cracks and
         compressed depth along the normal [mm], greatest bar stress at the face [MPa].
-    quick_demand, quick_capacity, quick_use : ndarray, shape (p, 2)
-        The check without a width, where it is used most, with its combination `quick_by`.
+    simplified_demand, simplified_capacity, simplified_use : ndarray, shape (p, 2)
+        The check without a width, where it is used most, with its combination `simplified_by`.
     compressed : ndarray, shape (p,)
         Depth that stays compressed in every combination that has a limit [mm].
     head : ndarray, shape (p,)
@@ -122,10 +122,10 @@ class Service:
     spacing: Floats
     depth: Floats
     stress: Floats
-    quick_demand: Floats
-    quick_capacity: Floats
-    quick_use: Floats
-    quick_by: Ints
+    simplified_demand: Floats
+    simplified_capacity: Floats
+    simplified_use: Floats
+    simplified_by: Ints
     compressed: Floats
     head: Floats
     through: NDArray[np.bool_]
@@ -145,7 +145,7 @@ class Service:
 
     def cracking_use(self, rule: ServiceRule) -> Floats:
         """Use of the width, and of the check without one where that is the rule, shape (p, 2)."""
-        return np.fmax(self.use, self.quick_use) if rule.quick_rules else self.use
+        return np.fmax(self.use, self.simplified_use) if rule.simplified_rules else self.use
 
     @property
     def good(self) -> NDArray[np.bool_]:
@@ -221,7 +221,10 @@ def _block(
     p, k, _ = combined.shape
     bare = ~np.isfinite(bars.area).all(1)
     bars = replace(bars, area=np.nan_to_num(bars.area))
-    found = {long: sections_of(combined, h, bars, settings, turn, rule.creep if long else 0.0) for long in rule.ages}
+    found = {
+        long: sections_of(combined, h, bars, settings, turn, rule.creep if long else 0.0)
+        for long in rule.load_durations
+    }
     status = np.stack([s.state.status.reshape(p, k) for s in found.values()]).max(0)
     bad = (status > 0).any(1)
     first = (status > 0).argmax(1)
@@ -244,9 +247,9 @@ def _cracks(
     asked = np.array([s in rule.widths for s in of], dtype=bool)
     count = int(asked.sum())
     names = ("width", "limit", "use", "theta", "strain", "spacing", "depth", "stress")
-    quick_names = ("quick_demand", "quick_capacity", "quick_use")
-    out: dict[str, Any] = {n: np.full((p, 2), np.nan) for n in (*names, *quick_names)}
-    out |= {n: np.full((p, 2), -1) for n in ("width_by", "quick_by")} | {"long": np.zeros((p, 2), dtype=bool)}
+    simplified_names = ("simplified_demand", "simplified_capacity", "simplified_use")
+    out: dict[str, Any] = {n: np.full((p, 2), np.nan) for n in (*names, *simplified_names)}
+    out |= {n: np.full((p, 2), -1) for n in ("width_by", "simplified_by")} | {"long": np.zeros((p, 2), dtype=bool)}
     out |= {"compressed": np.full(p, np.nan), "through": np.zeros(p, dtype=bool)}
     if count == 0:
         return out
@@ -259,14 +262,14 @@ def _cracks(
     limit = np.tile([rule.widths[s] for s in of[asked]], (p, 1, 1))
     if head.any():
         if not isinstance(standard, Tightness):
-            raise ValueError(f"{standard.name} has no rule of tightness; EN 1992-1-1:2004 would do")
+            raise ValueError(f"{standard.name} has no rule of tightness; use EN 1992-1-1:2004")
         tight, least = standard.tightness(h, head)
         out["through"] = (head > 0.0) & ~(out["compressed"] >= least) & (code == cracked.OK)
         limit = np.where(out["through"][:, None, None], np.minimum(limit, tight[:, None, None]), limit)
-    spared = (cracking <= 0.0) & (rule.uncracked == "saves")
+    spared = (cracking <= 0.0) & (rule.uncracked == "exempt")
     own, rows = index[asked], np.arange(p)
     for j in range(2):
-        values: dict[str, list[Floats]] = {n: [] for n in (*names, *quick_names)}
+        values: dict[str, list[Floats]] = {n: [] for n in (*names, *simplified_names)}
         for long, both in faces.items():
             face, allowed = both[j], limit[..., j].reshape(-1)
             width = standard.crack_width(concrete, face, long=long)
@@ -277,11 +280,11 @@ def _cracks(
                 names, (w, allowed, use, face.theta, width.strain, width.spacing, face.x, most), strict=True
             ):
                 values[n].append(v.reshape(p, count))
-            quick = standard.crack_check(concrete, face, allowed) if rule.quick else None
+            quick = standard.crack_check(concrete, face, allowed) if rule.simplified else None
             if quick is not None:
                 asked_of = ~np.repeat(spared, count)
                 held = (quick.demand * asked_of, quick.capacity, np.where(asked_of, quick.use, 0.0))
-                for n, v in zip(quick_names, held, strict=True):
+                for n, v in zip(simplified_names, held, strict=True):
                     values[n].append(v.reshape(p, count))
         joined = {n: np.concatenate(v, axis=1) for n, v in values.items() if v}
         nan = np.where(code > 0, np.nan, 1.0)
@@ -289,12 +292,12 @@ def _cracks(
         for n in names:
             out[n][:, j] = joined[n][rows, best] * nan
         out["width_by"][:, j] = own[best % count]
-        out["long"][:, j] = np.array(rule.ages)[best // count]
-        if "quick_use" in joined:
-            best = np.nan_to_num(joined["quick_use"], nan=-1.0, posinf=1e30).argmax(1)
-            for n in quick_names:
+        out["long"][:, j] = np.array(rule.load_durations)[best // count]
+        if "simplified_use" in joined:
+            best = np.nan_to_num(joined["simplified_use"], nan=-1.0, posinf=1e30).argmax(1)
+            for n in simplified_names:
                 out[n][:, j] = joined[n][rows, best] * nan
-            out["quick_by"][:, j] = own[best % count]
+            out["simplified_by"][:, j] = own[best % count]
     return out
 
 
@@ -336,7 +339,7 @@ def _least(
     """Least steel against cracking of each layer: in bending of those that pull, in tension and restraint of all."""
     p, k, _ = combined.shape
     out = np.zeros(bars.area.shape)
-    if rule.least == "none":
+    if rule.minimum_reinforcement == "none":
         return out
     there = np.isfinite(bars.axes)
     pulls = np.zeros(out.shape, dtype=bool)
@@ -348,8 +351,9 @@ def _least(
         n = along(combined[..., :3] * np.array([1.0, 1.0, 2.0]), angles[:, [i]])
         sigma_c = -n.max(1) / h  # the least compression asks for most
         first = FirstCracks(
-            rule.least, settings.concrete, settings.steel, h, sigma_c, bars.diameter[:, i],
-            np.where(there[:, i], h / 2.0 - np.abs(bars.axes[:, i]), 0.5 * h), min(widths, default=0.3), rule.part,
+            rule.minimum_reinforcement, settings.concrete, settings.steel, h, sigma_c, bars.diameter[:, i],
+            np.where(there[:, i], h / 2.0 - np.abs(bars.axes[:, i]), 0.5 * h), min(widths, default=0.3),
+            rule.fct_eff_ratio,
         )  # fmt: skip
         out[:, i] = settings.standard.least_for_cracking(first)
-    return np.where(there & (pulls | (rule.least != "bending")), out, 0.0)
+    return np.where(there & (pulls | (rule.minimum_reinforcement != "bending")), out, 0.0)

@@ -25,7 +25,7 @@ BARS: Final = "steel stress"
 QUICK: Final = "crack control without calculation"
 LEAST: Final = "minimum steel for cracking"
 ENDS: Final = "the tables end; the width counts"
-TABLE_ENDS: Final = "not checked: the table of bar stresses ends; smaller bars or a wider crack would do"
+TABLE_ENDS: Final = "not checked: the table of bar stresses ends; remedy: smaller bars or a wider crack"
 AGES: Final = np.array(["short", "long"], dtype=object)
 
 
@@ -54,8 +54,8 @@ def cracks_frame(zone: str, labels: Objects, s: Service, names: list[str], setti
             "normal of the crack from x [deg]": np.where(opened, np.degrees(s.theta[:, j]), np.nan),
             "mean strain across [1e-3]": 1e3 * s.strain[:, j],
             "spacing of cracks [mm]": np.where(opened, s.spacing[:, j], np.nan),
-            "compressed depth [mm]": s.depth[:, j], "bars [MPa]": s.stress[:, j],
-            "always compressed [mm]": s.compressed, "head of water [mm]": s.head, "through": s.through,
+            "compressed depth [mm]": s.depth[:, j], "steel stress [MPa]": s.stress[:, j],
+            "minimum compressed depth [mm]": s.compressed, "head of water [mm]": s.head, "through crack": s.through,
             "status": status,
         }  # fmt: skip
         parts.append(pd.DataFrame(columns))
@@ -91,10 +91,10 @@ def service_checks(
                     s.long[:, j],
                 )
             )
-            if rule.quick and np.isfinite(s.quick_demand[:, j]).any():
+            if rule.simplified and np.isfinite(s.simplified_demand[:, j]).any():
                 rows.append((
-                    f"{QUICK}: {face}", standard.clauses["bars for cracks"], s.quick_demand[:, j],
-                    s.quick_capacity[:, j], "mm", s.quick_use[:, j], s.quick_by[:, j], None,
+                    f"{QUICK}: {face}", standard.clauses["bars for cracks"], s.simplified_demand[:, j],
+                    s.simplified_capacity[:, j], "mm", s.simplified_use[:, j], s.simplified_by[:, j], None,
                 ))  # fmt: skip
     if any(np.isfinite(x.concrete) for x in limits):
         clause = ", ".join(x.concrete_clause for x in limits)
@@ -102,7 +102,7 @@ def service_checks(
             (CONCRETE, clause, s.concrete, s.concrete_limit, "MPa", s.concrete_use, s.concrete_by, s.concrete_long)
         )
     rows.append((BARS, limits[0].steel_clause, s.steel, s.steel_limit, "MPa", s.steel_use, s.steel_by, s.steel_long))
-    if rule.least != "none":
+    if rule.minimum_reinforcement != "none":
         with np.errstate(divide="ignore", invalid="ignore"):
             ratio = np.where(s.least > 0.0, s.least / area, 0.0)
         at, most = np.arange(len(area)), np.nan_to_num(ratio, nan=0.0).argmax(1)
@@ -115,7 +115,7 @@ def service_checks(
     state, parts = state_of(s, names), []
     for check, clause, demand, capacity, unit, use, by, long in rows:
         verdict = np.where(use > 1.0 + 1e-9, EXCEEDED, OKAY).astype(object)
-        if check.startswith(QUICK) and not rule.quick_rules:
+        if check.startswith(QUICK) and not rule.simplified_rules:
             verdict[use > 1.0] = "past the tables; the width counts"
             verdict[np.isinf(use)] = ENDS
         if check == LEAST:

@@ -11,7 +11,7 @@ from sandwich.standards.interface import Standard
 
 _WORDS: Final = {
     "method": ("sandwich", "plate", "membrane"), "minimum": ("none", "slab", "wall"), "vertical": ("x", "y"),
-    "uncracked": ("informs", "saves"), "shear_steel": ("cos2", "cos4"),
+    "uncracked": ("report", "exempt"), "shear_steel": ("cos2", "cos4"),
 }  # fmt: skip
 
 
@@ -39,9 +39,9 @@ class Settings:
     minimum: str = "none"
     vertical: str = "y"
     faces: tuple[str, str] = ("bottom", "top")
-    together: bool = False
+    joint: bool = False
     links: LinkRule | None = None
-    uncracked: str = "informs"
+    uncracked: str = "report"
     shear_steel: str = "cos2"
     compression: bool = False
     eccentricity: bool | None = None
@@ -58,8 +58,8 @@ class Settings:
         if not callable(getattr(self.standard, "strengths", None)):
             found = f"standard = {self.standard!r} is a {type(self.standard).__name__}"
             raise TypeError(f"{found}; a standard such as EN1992.recommended() is wanted")
-        if self.together and self.standard.strengths(self.concrete, self.steel, "persistent").per_degree:
-            raise ValueError("the angle rule of 6.109 holds for each combination; take 'together' out, or choose 6.5.2")
+        if self.joint and self.standard.strengths(self.concrete, self.steel, "persistent").per_degree:
+            raise ValueError("the angle rule of 6.109 holds for each combination; take 'joint' out, or choose 6.5.2")
 
     @property
     def names(self) -> tuple[str, ...]:

@@ -119,7 +119,7 @@ def certificate_lines(c: Certificate) -> list[str]:
     )
     lines = [
         f"{c.certified} of {c.points} points certified for every combination: {field}; {proof}",
-        f"{failed}, without steel; points with steel and without a witness: {c.uncertified}",
+        f"{failed}, without steel; points with steel and without a stress field: {c.uncertified}",
         f"Steel of each combination by itself: {single} above its lower bound",
         f"Steel of all combinations: {together} above the lower bound of {of}",
         f"The lower bound holds for {bound}",
@@ -171,7 +171,10 @@ def worst_checks(checks: pd.DataFrame) -> pd.DataFrame:
     lost = checks[checks["status"].str.startswith("not checked")].groupby(["zone", "check"], sort=False).size()
     worst = checks.sort_values("utilisation", ascending=False, kind="stable").drop_duplicates(["zone", "check"])
     keys = list(zip(worst["zone"], worst["check"], strict=True))
-    counts = {"exceeded at": [int(over.get(k, 0)) for k in keys], "not checked at": [int(lost.get(k, 0)) for k in keys]}
+    counts = {
+        "points exceeded": [int(over.get(k, 0)) for k in keys],
+        "points not checked": [int(lost.get(k, 0)) for k in keys],
+    }
     return worst.assign(**counts).reset_index(drop=True)
 
 

@@ -14,7 +14,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.bands import Bands, averaged
+from sandwich.design.averaging import AveragingStrips, averaged
 from sandwich.design.compression import with_compression
 from sandwich.design.fields import stress_fields
 from sandwich.design.minimum import PULLS, minimum_steel
@@ -40,7 +40,7 @@ def design_ultimate(
     settings: Settings,
     *,
     support: Ints | None = None,
-    bands: Bands | None = None,
+    strips: AveragingStrips | None = None,
     turn: Floats | None = None,
     workers: int = 0,
     block: int = BLOCK,
@@ -62,7 +62,7 @@ def design_ultimate(
         Bars, materials, standard, method.
     support : ndarray of int, shape (p,), optional
         1 within an effective depth of a support, 2 inside one: transverse shear is not designed for there.
-    bands : Bands, optional
+    strips : AveragingStrips, optional
         Cells over which bars are averaged.
     turn : ndarray, shape (p,), optional
         Angle from the bars of the zone to those of the top face, where these run in a field of their own [rad].
@@ -116,8 +116,8 @@ def design_ultimate(
     whole = joined(parts)
     if settings.compression and (whole.status == threelayer.LAYERS_DO_NOT_FIT).any():
         whole = with_compression(whole, cases, factors, situations, h, settings, at)
-    if bands is not None:
-        whole = averaged(whole, cases, factors, situations, h, settings, at, bands)
+    if strips is not None:
+        whole = averaged(whole, cases, factors, situations, h, settings, at, strips)
     return whole
 
 
@@ -135,7 +135,7 @@ def _block(
     cracking = cracking_of(combined, h, settings)
     found, pushed, need, raised = fields_and_links(combined, strengths, situations, h, axes, settings, support)
     rows = found.rows
-    saved = (cracking <= 0.0) & (settings.uncracked == "saves")
+    saved = (cracking <= 0.0) & (settings.uncracked == "exempt")
     ultimate = np.where(saved[:, None], 0.0, found.area)
     status = rows.status.reshape(p, k)
     failed = (status != threelayer.OK).any(1)

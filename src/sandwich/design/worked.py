@@ -102,7 +102,7 @@ def worked_point(
             sheet.add(step)
         given = resultant_quantities(combined[j])
         sheet.add(Step(f"Resultants of {combinations[j]} in the bar directions", "", "", (), given))
-        of = "up to 0 uncracked; the zone asks for no bars by strength then" if settings.uncracked == "saves" else ""
+        of = "up to 0 uncracked; the zone asks for no bars by strength then" if settings.uncracked == "exempt" else ""
         sheet.add(
             Step("Cracking of the elastic section, worst combination", settings.standard.clauses["uncracked"],
                  of or "up to 0 uncracked; it informs and takes no steel away", (),
@@ -186,8 +186,8 @@ def _field(sheet: Sheet, found: Loaded, given: Floats, j: int, h: float, axes: F
     )  # fmt: skip
     there = np.isfinite(axes)
     bars = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
-    bound = () if settings.together else (Quantity("lower bound", float(rows.bound[j]), "kN/m"),)
-    aim = "within the bars of all combinations together" if settings.together else "least total"
+    bound = () if settings.joint else (Quantity("lower bound", float(rows.bound[j]), "kN/m"),)
+    aim = "within the bars of all combinations together" if settings.joint else "least total"
     sheet.add(
         Step("Bar forces", source, f"{aim}, both layers free of tension",
              quantities(tuple(f"e {b}" for b in bars), axes[there], "mm"),
@@ -268,7 +268,7 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
         sheet.answer = (Quantity("status", status, ""),)
         sheet.add(Step("Status of the point", "", "", (), sheet.answer))
         return
-    how = "least steel of all combinations together" if settings.together else "envelope over the combinations"
+    how = "least steel of all combinations together" if settings.joint else "envelope over the combinations"
     for i in np.flatnonzero(np.isfinite(axes)):
         by = int(u.governing[0, i])
         name = settings.names[i]

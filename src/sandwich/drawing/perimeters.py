@@ -57,6 +57,6 @@ def draw_plan(d: PlanDescription) -> Axes:
     if len(worst.behind):
         handles.append(Line2D([], [], color=HOLDS, lw=1, ls=":", label="behind an opening"))
     if len(worst.rows):
-        handles.append(Line2D([], [], color=ROWS, lw=1, label="rows of reinforcement"))
+        handles.append(Line2D([], [], color=ROWS, lw=1, label="perimeters of reinforcement"))
     detail.legend(handles=handles, loc="upper right", fontsize=8, framealpha=0.9)
     return whole

@@ -53,7 +53,7 @@ def draw_section(d: SectionDescription) -> Axes:
         )  # fmt: skip
     most = max([abs(b[3]) for b in d.bars] + [1.0])
     least = min([b[3] for b in d.bars] + [0.0])
-    bars.set(title="bars [MPa]", xlim=(1.15 * least, 1.9 * most))
+    bars.set(title="steel stress [MPa]", xlim=(1.15 * least, 1.9 * most))
     bars.set_ylim(-1.04 * half, 1.04 * half)
     first: Axes = section
     return first

@@ -94,7 +94,7 @@ def _ranges(project: Project) -> pd.DataFrame:
             for i, name in enumerate(COMPONENTS):
                 unit, scale = UNIT[name]
                 finite = values[np.isfinite(values[:, i]), i] * scale
-                of[f"{name} least [{unit}]"] = finite.min(initial=np.inf) if len(finite) else np.nan
-                of[f"{name} greatest [{unit}]"] = finite.max(initial=-np.inf) if len(finite) else np.nan
+                of[f"{name} minimum [{unit}]"] = finite.min(initial=np.inf) if len(finite) else np.nan
+                of[f"{name} maximum [{unit}]"] = finite.max(initial=-np.inf) if len(finite) else np.nan
             rows.append(of)
     return pd.DataFrame(rows)

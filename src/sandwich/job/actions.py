@@ -53,8 +53,8 @@ class Rules(Model):
     rho: Annotated[float, Field(ge=1.0, le=1.3)] = 1.0
     Omega_0: Annotated[float, Field(ge=1.0)] | None = None
     sets: tuple[str, ...] = ("",)
-    off: tuple[str, ...] = ()
-    most: Annotated[int, Field(ge=1)] = 2000
+    excluded: tuple[str, ...] = ()
+    max_combinations: Annotated[int, Field(ge=1)] = 2000
 
 
 class Combination(Model):

@@ -22,7 +22,7 @@ def _no_truth(value: Any) -> Any:
 def _of_this_world(value: float) -> float:
     """Refuse sizes whose powers no computer holds."""
     if abs(value) > _MOST:
-        raise ValueError(f"found {value:g}; a number up to {_MOST:g} would do")
+        raise ValueError(f"found {value:g}; give a number up to {_MOST:g}")
     return value
 
 

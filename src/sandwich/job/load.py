@@ -71,8 +71,8 @@ class Job(Model):
         if self.output.units == "US" and self.design.standard != "ACI 318-19":
             raise ValueError("US customary units are for ACI 318-19; choose it in design.standard, or take them out")
         by_angle = self.design.cracked_layers != "6.5.2"
-        if by_angle and any(z.together for z in self.zones.values()):
-            raise ValueError("the angle rule of 6.109 holds for each combination; take 'together' out, or choose 6.5.2")
+        if by_angle and any(z.joint for z in self.zones.values()):
+            raise ValueError("the angle rule of 6.109 holds for each combination; take 'joint' out, or choose 6.5.2")
         if not self.zones:
             raise ValueError("no zone; write at least one [zones.NAME]")
         repeated = sorted(n for n, k in Counter(c.name for c in self.combinations).items() if k > 1)
@@ -88,7 +88,7 @@ class Job(Model):
             raise ValueError(f"rules.sets names '{lost[0]}'; write [sets.{lost[0]}] or take it out")
         wrong = [s for s in self.sets if "/" in s or not s]
         if wrong:
-            raise ValueError(f"a result set is called '{wrong[0]}'; a name without / would do")
+            raise ValueError(f"a result set is called '{wrong[0]}'; use a name without /")
         return self
 
     def with_values(self, values: dict[str, Any]) -> Job:
@@ -204,7 +204,7 @@ def from_dict(data: dict[str, Any], path: str | Path) -> Job:
     faults = Faults()
     for keys, text in _texts(data):
         if any(unicodedata.category(c) == "Cc" for c in text):
-            faults.add(f"{path}, key {'.'.join(keys)!r}", f"{text!r} holds a control character", "plain text would do")
+            faults.add(f"{path}, key {'.'.join(keys)!r}", f"{text!r} holds a control character", "use plain text")
     faults.stop()
     try:
         return Job.model_validate({**data, "path": Path(path)})
@@ -229,11 +229,11 @@ def _explain(faults: Faults, file: str, keys: list[str], e: Any, ways: list[str]
         faults.add(where, found or message, remedy if found else "see the message")
     else:
         found = "is missing" if e["type"] == "missing" else f"found {shown(e['input'])}"
-        faults.add(where, found, f"{' or '.join(ways)} would do")
+        faults.add(where, found, f"use {' or '.join(ways)}")
 
 
 def _one_of(names: list[str]) -> str:
-    return f"one of {', '.join(names)} would do" if names else "remove it"
+    return f"use one of {', '.join(names)}" if names else "remove it"
 
 
 def _inner(model: Any, key: str) -> Any:

@@ -49,9 +49,9 @@ class Punching(Model):
             (rectangle or circle) and self.thickness is None
         )  # fmt: skip
         if not sized or (self.second is not None) != (self.kind == "wall corner"):
-            raise ValueError(f"the size of a {self.kind} is not given, or twice; {_SIZES[self.kind]} would do")
+            raise ValueError(f"the size of a {self.kind} is not given, or twice; use {_SIZES[self.kind]}")
         if self.kind.startswith("wall") and self.force == "reactions":
-            raise ValueError("a wall hands its force over along its length; force = 'integrated' would do")
+            raise ValueError("a wall hands its force over along its length; use force = 'integrated'")
         if self.force == {}:
             raise ValueError("force names no case; write { CASE = kN } of every case, or 'integrated'")
         return self

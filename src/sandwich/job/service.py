@@ -28,17 +28,17 @@ class ServiceChecks(Model):
 
     widths: dict[ServiceSituation, Millimetres | FaceWidths] = {}
     creep: NotNegative = 2.0
-    ages: Annotated[tuple[Literal["short", "long"], ...], Field(min_length=1)] = ("short", "long")
-    quick: bool = True
-    least: Literal["none", "bending", "tension", "restraint"] = "none"
-    strength_then: Annotated[float, Field(gt=0.0, le=1.0)] = 1.0
-    uncracked: Literal["informs", "saves"] = "informs"
+    load_durations: Annotated[tuple[Literal["short", "long"], ...], Field(min_length=1)] = ("short", "long")
+    simplified: bool = True
+    minimum_reinforcement: Literal["none", "bending", "tension", "restraint"] = "none"
+    fct_eff_ratio: Annotated[float, Field(gt=0.0, le=1.0)] = 1.0
+    uncracked: Literal["report", "exempt"] = "report"
     imposed_deformation: bool = False
-    adds: bool = False
+    add_reinforcement: bool = False
     water: Water | None = None
 
     @model_validator(mode="after")
-    def _ages_differ(self) -> ServiceChecks:
-        if len(set(self.ages)) != len(self.ages):
-            raise ValueError("an age stands twice; name each once")
+    def _durations_differ(self) -> ServiceChecks:
+        if len(set(self.load_durations)) != len(self.load_durations):
+            raise ValueError("a duration stands twice; name each once")
         return self

@@ -93,10 +93,10 @@ class MeshFile(Model):
     @model_validator(mode="after")
     def _pattern(self) -> MeshFile:
         if self.arrays.count("{case}") > 1 or self.arrays.count("{component}") != 1:
-            raise ValueError(f"arrays = '{self.arrays}'; a pattern like '{{case}}:{{component}}' would do")
+            raise ValueError(f"arrays = '{self.arrays}'; use a pattern like '{{case}}:{{component}}'")
         lost = sorted(set(self.components) - set(COMPONENTS))
         if lost:
-            raise ValueError(f"no component '{lost[0]}'; one of {', '.join(COMPONENTS)} would do")
+            raise ValueError(f"no component '{lost[0]}'; use one of {', '.join(COMPONENTS)}")
         return self
 
 

@@ -35,7 +35,7 @@ def where_of(loc: Iterable[int | str], data: Any) -> tuple[int | str, ...]:
     return tuple(out)
 
 
-def what_would_do(e: Any) -> str:
+def accepted(e: Any) -> str:
     """What a fault of a validator asks for."""
     kind, about = str(e["type"]), e.get("ctx", {})
     if kind == "literal_error":
@@ -66,7 +66,7 @@ def shown(value: Any) -> str:
 
 
 def gathered(errors: list[Any], data: Any) -> list[tuple[tuple[int | str, ...], Any, list[str]]]:
-    """Faults by place: the first of each place, and all that would do there.
+    """Faults by place: the first of each place, and all that is accepted there.
 
     Of the ways to write a value, one that fits as far as some place inside it counts, and not those that do not fit
     at all.
@@ -78,7 +78,7 @@ def gathered(errors: list[Any], data: Any) -> list[tuple[tuple[int | str, ...], 
         if deeper and e["type"] not in ("value_error", "extra_forbidden", "missing"):
             continue
         first, ways = out.setdefault(place, (e, []))
-        way = what_would_do(e)
+        way = accepted(e)
         if way not in ways:
             ways.append(way)
         if e["type"] == "value_error" and first["type"] != "value_error":

@@ -105,14 +105,14 @@ class Peaks(Model):
     at: Literal["found"] | tuple[Place, ...] = "found"
 
 
-class Mesh(Model):
+class Parallel(Model):
     """Parallel bars [mm]."""
 
     diameter: Diameter
     spacing: Annotated[Millimetres, Field(le=1000.0)]
 
     @model_validator(mode="after")
-    def _concrete_between(self) -> Mesh:
+    def _concrete_between(self) -> Parallel:
         if self.spacing - self.diameter < CLEAR:
             raise ValueError(
                 f"bars of {self.diameter:g} mm at {self.spacing:g} mm leave {self.spacing - self.diameter:g} mm of "
@@ -121,47 +121,55 @@ class Mesh(Model):
         return self
 
 
-class Extra(Mesh):
-    """Extra bars of a layer inside a polygon [m], for points no further from its plane than `within` [m]."""
+class Additional(Parallel):
+    """Additional bars of a layer inside a polygon [m], for points no further from its plane than `within` [m]."""
 
     layer: str
     polygon: tuple[Place, ...]
     within: Metres = 0.2
 
     @model_validator(mode="after")
-    def _has_area(self) -> Extra:
+    def _has_area(self) -> Additional:
         if len(set(self.polygon)) < 3:
             raise ValueError("a polygon needs three different places or more: polygon = [[x, y, z], ...] in m")
         return self
 
 
 class Rule(Model):
-    """Bars that may be chosen as the base mesh of a zone: diameters, spacings from..to in steps [mm]."""
+    """Bars that may be chosen for a zone: diameters, spacings from..to in steps [mm]."""
 
     diameters: tuple[Diameter, ...] = (8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0, 28.0, 32.0)
-    least: Millimetres = 100.0
-    most: Millimetres = 250.0
-    step: Millimetres = 25.0
+    spacing_min: Millimetres = 100.0
+    spacing_max: Millimetres = 250.0
+    spacing_step: Millimetres = 25.0
 
     @model_validator(mode="after")
     def _can_be_chosen(self) -> Rule:
         if not self.diameters:
             raise ValueError("no diameter; give one or more")
-        if self.most < self.least:
-            raise ValueError(f"spacings from {self.least:g} to {self.most:g} mm; give most not below least")
-        if self.most > 1000.0 or self.least < 40.0:
-            raise ValueError(f"spacings from {self.least:g} to {self.most:g} mm; from 40 to 1000 mm is wanted")
-        if (self.most - self.least) / self.step > 200.0:
-            raise ValueError(f"step = {self.step:g} mm gives more than 200 spacings; a larger step is wanted")
-        if self.most - min(self.diameters) < CLEAR:
-            raise ValueError(f"no diameter leaves {CLEAR:g} mm between bars at {self.most:g} mm; give wider spacings")
+        if self.spacing_max < self.spacing_min:
+            raise ValueError(
+                f"spacings from {self.spacing_min:g} to {self.spacing_max:g} mm; give spacing_max not below spacing_min"
+            )
+        if self.spacing_max > 1000.0 or self.spacing_min < 40.0:
+            raise ValueError(
+                f"spacings from {self.spacing_min:g} to {self.spacing_max:g} mm; from 40 to 1000 mm is wanted"
+            )
+        if (self.spacing_max - self.spacing_min) / self.spacing_step > 200.0:
+            raise ValueError(
+                f"spacing_step = {self.spacing_step:g} mm gives more than 200 spacings; a larger step is wanted"
+            )
+        if self.spacing_max - min(self.diameters) < CLEAR:
+            raise ValueError(
+                f"no diameter leaves {CLEAR:g} mm between bars at {self.spacing_max:g} mm; give wider spacings"
+            )
         return self
 
     @property
     def spacings(self) -> tuple[float, ...]:
         """Spacings that may be chosen [mm]."""
-        count = int((self.most - self.least) / self.step + 1e-9)
-        return tuple(self.least + i * self.step for i in range(count + 1))
+        count = int((self.spacing_max - self.spacing_min) / self.spacing_step + 1e-9)
+        return tuple(self.spacing_min + i * self.spacing_step for i in range(count + 1))
 
 
 class ShearLinks(Model):
@@ -196,9 +204,7 @@ class StripEdges(Model):
     def _rise(self) -> StripEdges:
         for name, edges in (("x", self.x), ("y", self.y)):
             if edges and (len(edges) < 2 or any(b <= a for a, b in itertools.pairwise(edges))):
-                raise ValueError(
-                    f"edges across the {name} bars do not rise; two or more, each above the last, would do"
-                )
+                raise ValueError(f"edges across the {name} bars do not rise; give two or more, each above the last")
         if not (self.x or self.y):
             raise ValueError("no edges; give those across the x bars, x = [0, 2, 5], or across the y bars")
         return self
@@ -230,8 +236,8 @@ class Zone(Model):
     f_yk: Megapascals = 500.0
     method: Literal["sandwich", "plate", "membrane"] = "sandwich"
     minimum: Literal["slab", "wall", "none"] = "none"
-    together: bool = False
-    uncracked: Literal["informs", "saves"] = "informs"
+    joint: bool = False
+    uncracked: Literal["report", "exempt"] = "report"
     compression_bars: bool = False
     minimum_eccentricity: bool | None = None
     shear_steel: Literal["cos2", "cos4"] = "cos2"
@@ -240,13 +246,13 @@ class Zone(Model):
     carry_to_edges: bool = True
     unsigned: Literal["stop", "bound"] = "stop"
     peaks: Peaks | None = None
-    bands: StripEdges | None = None
+    averaging_strips: StripEdges | None = None
     supports: Literal["found"] | tuple[Support, ...] = ()
     links: ShearLinks | None = None
     rule: Rule | None = None
     service: ServiceChecks | None = None
-    given: dict[str, Mesh] = {}
-    extra: tuple[Extra, ...] = ()
+    provided: dict[str, Parallel] = {}
+    additional: tuple[Additional, ...] = ()
     direction: Direction = Direction()
     top_direction: Direction | None = None
     top_side: TopSide = TopSide()
@@ -259,17 +265,25 @@ class Zone(Model):
         return self
 
     @model_validator(mode="after")
-    def _bands_will_do(self) -> Zone:
-        if self.bands is not None and (self.links is not None or self.bars.layers().lines or self.peaks is not None):
-            raise ValueError("bands average bars along x and y of a zone without links and peaks; take one of them out")
-        if self.bands is not None and self.direction.along not in ("vector", "horizontal", "vertical"):
-            raise ValueError("bands need bars of one direction; direction = { along = 'vector' } would do")
+    def _strips_will_do(self) -> Zone:
+        if self.averaging_strips is not None and (
+            self.links is not None or self.bars.layers().lines or self.peaks is not None
+        ):
+            raise ValueError(
+                "averaging_strips average bars along x and y of a zone without links and peaks; take one of them out"
+            )
+        if self.averaging_strips is not None and self.direction.along not in ("vector", "horizontal", "vertical"):
+            raise ValueError("averaging_strips need bars of one direction; use direction = { along = 'vector' }")
         return self
 
     @model_validator(mode="after")
     def _top_direction_will_do(self) -> Zone:
-        if self.top_direction is not None and (self.bands is not None or self.top_direction.along == "element"):
-            raise ValueError("top bars of their own direction go without bands and not along elements; take that out")
+        if self.top_direction is not None and (
+            self.averaging_strips is not None or self.top_direction.along == "element"
+        ):
+            raise ValueError(
+                "top bars of their own direction go without averaging_strips and not along elements; take that out"
+            )
         return self
 
     @field_validator("f_yk")
@@ -293,12 +307,12 @@ class Zone(Model):
         return self.model_copy(update={"bars": b.model_copy(update=update)})
 
     def as_laid(self) -> Zone:
-        """The zone with the diameters of the bars it is given; extra bars count where they are thicker."""
+        """The zone with the diameters of the bars provided; additional bars count where they are thicker."""
         layers = self.bars.layers()
         diameters = [float(d) for d in layers.diameters]
         for i, name in enumerate(layers.names(self.faces.bottom, self.faces.top)):
-            own = [self.given[name].diameter] if name in self.given else [diameters[i]]
-            diameters[i] = max(own + [e.diameter for e in self.extra if e.layer == name])
+            own = [self.provided[name].diameter] if name in self.provided else [diameters[i]]
+            diameters[i] = max(own + [e.diameter for e in self.additional if e.layer == name])
         return self.with_diameters(diameters) if diameters != layers.diameters.tolist() else self
 
     @property

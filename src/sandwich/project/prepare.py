@@ -10,15 +10,15 @@ import pandas as pd
 
 from sandwich.core.errors import Faults
 from sandwich.core.resultants import to_mid_depth
-from sandwich.design.bands import Bands
+from sandwich.design.averaging import AveragingStrips
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.job import Job
 from sandwich.job.zone import Peaks, Zone
 from sandwich.model.averaging import Averaged, average_peaks, find_peaks
-from sandwich.model.bands import cells_of, tributary_areas
 from sandwich.model.held_edges import PatchEdges, carried, edge_gain, patch_edges
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import Points, make_points, smooth_edges
+from sandwich.model.strips import cells_of, tributary_areas
 from sandwich.model.supports import (
     INSIDE,
     LoadedArea,
@@ -37,7 +37,8 @@ from sandwich.tables.meshing import locate
 
 SQUARE = 0.02  # rad; bars this near an axis of the element count as along it
 NEEDS_MESH = (
-    "groups", "elements", "direction", "top_direction", "top_side", "peaks", "bands", "supports", "extra", "points",
+    "groups", "elements", "direction", "top_direction", "top_side", "peaks", "averaging_strips", "supports",
+    "additional", "points",
 )  # fmt: skip
 TOO_MUCH = 200.0  # MPa; several times the strength of any concrete
 log = logging.getLogger("sandwich")
@@ -100,7 +101,7 @@ class ZoneInput:
     averaged: Averaged | None = None
     raw: np.ndarray | None = None
     support: np.ndarray | None = None
-    bands: Bands | None = None
+    strips: AveragingStrips | None = None
     turn: np.ndarray | None = None
 
     @property
@@ -139,7 +140,7 @@ def settings_of(zone: Zone, standard: Standard) -> Settings:
         minimum=zone.minimum,
         vertical=zone.vertical,
         faces=faces,
-        together=zone.together,
+        joint=zone.joint,
         links=links,
         uncracked=zone.uncracked,
         shear_steel=zone.shear_steel,
@@ -232,9 +233,11 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
                 raw, cases = cases, averaged.cases
         if surface.held is not None and len(surface.held.element):
             surface = replace(surface, uncarried=_columns(plain, points, results))
-        bands = _bands_of(zone, surface)
-        if bands is not None and not (bands.cells >= 0).any():
-            faults.add(f"{where}.bands", "its strips hold no point of the zone", "give edges in m from the origin")
+        strips = _strips_of(zone, surface)
+        if strips is not None and not (strips.cells >= 0).any():
+            faults.add(
+                f"{where}.averaging_strips", "its strips hold no point of the zone", "give edges in m from the origin"
+            )
         own = zone.top_direction
         out.append(
             ZoneInput(
@@ -250,7 +253,7 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
                 averaged=averaged,
                 raw=raw,
                 support=support,
-                bands=bands,
+                strips=strips,
                 turn=None if own is None else turn_of(own.plain(), points.bars, points.xyz),
             )
         )
@@ -263,9 +266,9 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
     return out
 
 
-def _bands_of(zone: Zone, s: Surface) -> Bands | None:
+def _strips_of(zone: Zone, s: Surface) -> AveragingStrips | None:
     """Cells of the strips of a zone, by point and bar layer."""
-    wanted = zone.bands
+    wanted = zone.averaging_strips
     if wanted is None:
         return None
     bars = s.points.bars[len(s.points.labels) // 2]
@@ -276,7 +279,7 @@ def _bands_of(zone: Zone, s: Surface) -> Bands | None:
         found = cells_of(at[:, i], at[:, 1 - i], 1e3 * np.array(edges), 1e3 * wanted.step) if edges else none
         both.append(found)
     cells = np.stack([both[0], both[1]] * 2, axis=1)
-    return Bands(cells, tributary_areas(s.mesh, s.elements, s.points))
+    return AveragingStrips(cells, tributary_areas(s.mesh, s.elements, s.points))
 
 
 def _columns(turned: np.ndarray, points: Points, results: Results) -> np.ndarray:
@@ -354,7 +357,7 @@ def _averaged(
     """
     mesh, elements, orientation, points = s.mesh, s.elements, s.orientation, s.points
     if zone.points != "nodes":
-        faults.add(f"{where}.peaks", f"peaks of {zone.points} cannot be averaged", 'points = "nodes" would do')
+        faults.add(f"{where}.peaks", f"peaks of {zone.points} cannot be averaged", 'use points = "nodes"')
         return None
     width = 1e3 * peaks.width
     if peaks.at == "found":

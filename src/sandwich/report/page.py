@@ -190,7 +190,7 @@ def write_worked(sheet: Sheet, title: str, path: Path, section: SectionDescripti
     A file that is there already is written over only where it is such a page.
     """
     if path.suffix.lower() not in (".html", ".htm"):
-        raise InputError([Fault(str(path), "is no name of a page", "a name that ends in .html would do")])
+        raise InputError([Fault(str(path), "is no name of a page", "use a name that ends in .html")])
     if path.exists() and GENERATOR not in path.read_bytes()[:2000].decode("utf-8", "replace"):
         raise InputError([Fault(str(path), "is there, and is no page of this program", "name another file")])
     check_folder(path.parent)

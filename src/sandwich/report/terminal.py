@@ -16,7 +16,7 @@ from sandwich.core.shown import SI, Shown
 from sandwich.core.trace import Quantity, Sheet
 from sandwich.project.outcome import Outcome, Table, Text
 
-WHOLE: Final = ("utilisation", "ratio", "status", "exceeded", "load factor")
+WHOLE: Final = ("utilisation", "required / provided", "status", "exceeded", "load factor")
 TONES: Final = {"plain": "", "good": "green", "bad": "bold red", "quiet": "dim"}
 
 

@@ -30,7 +30,7 @@ class BarsStage(Stage[tuple[BarUse, ...]]):
 
     def asked(self, project: Project) -> bool:
         """Whether a zone has a rule or bars of its own."""
-        return any(z.rule is not None or z.given for z in project.job.zones.values())
+        return any(z.rule is not None or z.provided for z in project.job.zones.values())
 
     def run(self, project: Project, progress: Progress) -> Outcome[tuple[BarUse, ...]]:  # noqa: ARG002
         """Hold the bars of each zone against what is required."""
@@ -46,7 +46,7 @@ class BarsStage(Stage[tuple[BarUse, ...]]):
         bars = pd.concat([m.bars for m in found], ignore_index=True)
         points = pd.concat([m.points for m in found], ignore_index=True)
         short = bars.drop(columns=EXTRA) if (bars[EXTRA] == "none").all() else bars
-        short = short.sort_values("ratio", ascending=False, kind="stable")
+        short = short.sort_values("utilisation", ascending=False, kind="stable")
         summary = [Table("Bars", short, bad=_not_ok(short), rank=70)]
         note = (
             "Diameter and spacing of each layer against the most that any point requires. Where bars are short of what "

@@ -139,6 +139,6 @@ def _zone(z: ZoneInput, project: Project, shown: Shown) -> dict[str, Any]:
         + (f"; those of the {z.zone.faces.top} {z.zone.top_direction.along}" if z.zone.top_direction else ""),
         "faces": f"bottom is '{z.zone.faces.bottom}', top is '{z.zone.faces.top}'"
         + (f"; {flipped} elements turned over" if flipped else ""),
-        "method": z.zone.method + (", all combinations together" if z.zone.together else ""),
+        "method": z.zone.method + (", all combinations together" if z.zone.joint else ""),
         "minimum steel": MINIMUM_RULES[z.zone.minimum],
     }

@@ -27,10 +27,11 @@ NAME: Final = "loaded area"
 MINIMUM_OVER: Final = "minimum bars over it [mm2/m]"
 TERMINAL: Final = {
     NAME: NAME, "where": "where", "V [kN]": "V [kN]", "v_Ed [MPa]": "v_Ed [MPa]", "utilisation": "utilisation",
-    "utilisation at the face": "at the face", "rows of reinforcement": "rows", "status": "status", REMEDY: REMEDY,
+    "utilisation at the face": "at the face", "perimeters of reinforcement": "perimeters",
+    "status": "status", REMEDY: REMEDY,
 }  # fmt: skip
 REPORT: Final = (
-    NAME, "kind", "combination", "V [kN]", "V e along c1 [kNm]", "V e across [kNm]", "V found the other way [kN]",
+    NAME, "kind", "combination", "V [kN]", "V e along c1 [kNm]", "V e across [kNm]", "V by the other method [kN]",
     "d [mm]", "perimeter [mm]", "v_Ed [MPa]", "v_Rd,c [MPa]", "utilisation", "utilisation at the face",
     "bars raised by", "status", REMEDY,
 )  # fmt: skip
@@ -42,7 +43,7 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
 
     name = "punching"
     needs = ("ultimate",)
-    tables = ("punching", "punching rows")
+    tables = ("punching", "punching perimeters")
 
     def asked(self, project: Project) -> bool:
         """Whether the job names loaded areas."""
@@ -57,7 +58,7 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
         if not found:
             return Outcome(())
         frame, rows = punching_frame(found, standard), rows_frame(found, standard)
-        tables = {"punching": frame} | ({"punching rows": rows} if len(rows) else {})
+        tables = {"punching": frame} | ({"punching perimeters": rows} if len(rows) else {})
         clause = standard.clauses["punching"]
         bad = frame["status"].str.startswith("exceeded").to_numpy(dtype=bool)
         more = f"{len(frame)} loaded areas" + (", the worst eight" if len(frame) > MOST else "")
@@ -69,7 +70,7 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
             "elements, and the reverse."
         )
         blocks = [Table("", frame[list(REPORT)], note, bad)]
-        blocks += [Table("Rows of punching reinforcement", rows)] if len(rows) else []
+        blocks += [Table("Perimeters of punching reinforcement", rows)] if len(rows) else []
         return Outcome(
             tuple(found),
             tables=tables,
@@ -102,9 +103,9 @@ def punching_frame(found: list[PunchedArea], standard: Standard) -> pd.DataFrame
                 "combination at the face": area.chosen.names[f.face_by],
                 "clause": standard.clauses["punching"],
                 "bars raised by": f.raised, MINIMUM_OVER: f.least * 1e3,
-                "rows of reinforcement": len(there.distance),
-                "area of a row [mm2]": max(there.area, default=0.0),
-                "V found the other way [kN]": np.nan if area.other is None else area.other.V[f.by] / 1e3,
+                "perimeters of reinforcement": len(there.distance),
+                "area a perimeter [mm2]": max(there.area, default=0.0),
+                "V by the other method [kN]": np.nan if area.other is None else area.other.V[f.by] / 1e3,
                 "status": f.status, REMEDY: f.remedy,
             }
         )  # fmt: skip
@@ -118,8 +119,8 @@ def rows_frame(found: list[PunchedArea], standard: Standard) -> pd.DataFrame:
         r = f.punched.reinforcement
         if r is not None and not r.why:
             columns = {
-                NAME: f.area.name, "row": np.arange(len(r.distance)) + 1, "from the face [mm]": r.distance,
-                "length [mm]": r.length, "area [mm2]": r.area, "legs at least": r.legs,
+                NAME: f.area.name, "perimeter": np.arange(len(r.distance)) + 1, "from the face [mm]": r.distance,
+                "length [mm]": r.length, "area [mm2]": r.area, "minimum legs": r.legs,
                 "clause": standard.clauses["punching links"],
             }  # fmt: skip
             out.append(pd.DataFrame(columns))

@@ -16,7 +16,7 @@ from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
 from sandwich.design.advice import advice, with_advice
 from sandwich.design.bars import BARS, SPACING
-from sandwich.design.results import LAYER, NEAR, REQUIRED, SHEAR, TURN, WITHIN, YIELD, checks_frame, steel_frame
+from sandwich.design.results import FIELD, LAYER, NEAR, REQUIRED, SHEAR, TURN, WITHIN, YIELD, checks_frame, steel_frame
 from sandwich.design.summary import Certificate, certificate_lines, certificate_of, exceeded, failures, peaks
 from sandwich.project.outcome import FAILS, HEAD, STEEL, Figure, Outcome, Pictures, Section, Table, Text, Tone
 from sandwich.project.prepare import ZoneInput
@@ -149,10 +149,10 @@ def _certificate(designs: list[ZoneDesign]) -> Certificate:
     averages |= {
         d.zone.name: (int((d.final.cells >= 0).any(1).sum()), len(d.zone.h))
         for d in designs
-        if d.zone.bands is not None
+        if d.zone.strips is not None
     }
     methods = {d.zone.name: d.zone.zone.method for d in designs}
-    joint = {d.zone.name: d.final for d in designs if d.zone.zone.together}
+    joint = {d.zone.name: d.final for d in designs if d.zone.zone.joint}
     return certificate_of([d.final for d in designs], methods, averages, joint)
 
 
@@ -237,8 +237,8 @@ def _first_map(designs: dict[str, ZoneDesign], steel: pd.DataFrame, most: pd.Dat
 
 def worst_points(checks: pd.DataFrame, count: int = WORST) -> pd.DataFrame:
     """The worst points: each with the check of its highest utilisation, failing points first."""
-    rest = checks[checks["check"] != "witness"]
-    failing = checks[(checks["check"] == "witness") & (checks["status"] != "ok")]
+    rest = checks[checks["check"] != FIELD]
+    failing = checks[(checks["check"] == FIELD) & (checks["status"] != "ok")]
     failing = failing.assign(check="design", demand=np.nan, capacity=np.nan, unit="", utilisation=np.inf)
     order = pd.concat([failing, rest]).sort_values("utilisation", ascending=False, kind="stable")
     return order.drop_duplicates(["zone", "point"]).head(count).reset_index(drop=True)
@@ -255,13 +255,13 @@ def _warnings(designs: dict[str, ZoneDesign], left: Required) -> Iterator[Warnin
             )  # fmt: skip
             yield WarningNote(name, text)
         whole = int((d.final.cracking <= 0.0).sum())
-        if z.zone.uncracked == "saves" and whole:
+        if z.zone.uncracked == "exempt" and whole:
             yield WarningNote(
                 name,
                 f"{whole} points stay uncracked in every combination and have minimum steel alone, as the zone asks; "
                 "no stress field stands behind them",
             )
-    for _, row in left.exceeded[left.exceeded["check"].str.contains("left out|yield")].iterrows():
+    for _, row in left.exceeded[left.exceeded["check"].str.contains("neglected|yield")].iterrows():
         what = "the compressed depth passes the one at which bars yield" if row["check"] == YIELD else row["check"]
         told = f"{what}: {row['points']} points, worst {row['worst']:.2f} of the limit at {row['point']}"
         yield WarningNote(row["zone"], told)

@@ -71,7 +71,7 @@ class ServiceState:
         """Tables by name."""
         tables = {"cracks": self.cracks, "service checks": self.checks}
         tables |= {"service steel": self.steel} if self.steel is not None else {}
-        return tables | ({"too wide": self.remedies} if len(self.remedies) else {})
+        return tables | ({"crack remedies": self.remedies} if len(self.remedies) else {})
 
 
 class ServiceStage(Stage[dict[str, ZoneBars]]):
@@ -79,7 +79,7 @@ class ServiceStage(Stage[dict[str, ZoneBars]]):
 
     name = "service"
     needs = ("ultimate",)
-    tables = ("cracks", "service checks", "service steel", "too wide")
+    tables = ("cracks", "service checks", "service steel", "crack remedies")
 
     def check(self, project: Project, faults: Faults) -> None:
         """Note what is asked of the service state and cannot be answered."""
@@ -131,8 +131,8 @@ def _worst(state: ServiceState) -> tuple[pd.DataFrame, NDArray[np.bool_]]:
 
 def _summary(state: ServiceState) -> Iterator[Text | Table]:
     worst, bad = _worst(state)
-    kept = ((worst["utilisation"] > 0.0) | (worst["not checked at"] > 0)).to_numpy(dtype=bool)
-    columns = ["zone", "check", "clause", "demand", "capacity", "unit", "utilisation", "exceeded at", "point",
+    kept = ((worst["utilisation"] > 0.0) | (worst["points not checked"] > 0)).to_numpy(dtype=bool)
+    columns = ["zone", "check", "clause", "demand", "capacity", "unit", "utilisation", "points exceeded", "point",
                "combination"]  # fmt: skip
     yield Table("Service state", worst.loc[kept, columns].rename(columns={"point": "at point"}), bad=bad[kept])
     lost = len(state.checks[state.checks["status"].str.startswith("not checked")].drop_duplicates(["zone", "point"]))
@@ -140,7 +140,7 @@ def _summary(state: ServiceState) -> Iterator[Text | Table]:
         yield Text(f"{lost} points have no service state; the table says why.", "bad")
     for _, row in state.remedies.iterrows():
         told = Sentence(
-            "{}: {} points too wide with the bars of the ultimate design, {} of {} at {}: {} would do there; or the "
+            "{}: {} points too wide with the bars of the ultimate design, {} of {} at {}: remedy {}; or the "
             "same steel {}.",
             f"{row['zone']}, {row['face']}", str(row["points"]), Measure(row[WIDTH], "mm", ".3g"),
             Measure(row[LIMIT], "mm", ".3g"), row["at point"], row["remedy"], row["or the same steel"],
@@ -169,15 +169,15 @@ def limits_of(s: ZoneService) -> Sentence | str:
 
 def _asked(s: ZoneService) -> Sentence:
     """What is asked of the service state of a zone."""
-    ages = " and ".join("long-term" if long else "short-term" for long in s.rule.ages)
+    ages = " and ".join("long-term" if long else "short-term" for long in s.rule.load_durations)
     parts: list[Sentence | str] = [
         Sentence("modulus of the concrete {}, {} with creep {}; {}", Measure(s.E_short, "MPa", ".0f"),
                  Measure(s.E_long, "MPa", ".0f"), f"{s.rule.creep:g}", ages),
         Sentence("crack widths allowed (bottom / top): {}", limits_of(s)),
     ]  # fmt: skip
-    if s.rule.least != "none":
-        parts.append(f"first cracks in {s.rule.least}, f_ct,eff {s.rule.part:g} of f_ctm")
-    if s.rule.uncracked == "saves":
+    if s.rule.minimum_reinforcement != "none":
+        parts.append(f"first cracks in {s.rule.minimum_reinforcement}, f_ct,eff {s.rule.fct_eff_ratio:g} of f_ctm")
+    if s.rule.uncracked == "exempt":
         parts.append(f"{int((s.state.cracking <= 0.0).sum())} points stay uncracked and need no width")
     if s.state.head.any():
         parts.append(

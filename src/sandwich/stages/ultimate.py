@@ -72,7 +72,7 @@ class ZoneDesign:
 def zone_key(z: ZoneInput, ultimate: Combinations, standard: Standard) -> str:
     """Digest of what the ultimate design of a zone is made from."""
     arrays = [z.cases, z.h, np.empty(0) if z.support is None else z.support, ultimate.factors]
-    arrays += [] if z.bands is None else [z.bands.cells, z.bands.tributary]
+    arrays += [] if z.strips is None else [z.strips.cells, z.strips.tributary]
     arrays += [] if z.turn is None else [z.turn]
     named = [c.label for c in ultimate.columns], z.labels
     return content([formulas(), *arrays, ultimate.situations, z.settings(standard), *named])
@@ -113,7 +113,7 @@ ULTIMATE: Final = UltimateStage()
 
 def _laid_key(z: ZoneInput, key: str) -> str:
     """Digest of what decides which bars are laid in a zone that is designed from `key`."""
-    return content([key, repr((z.zone.rule, z.zone.given, z.zone.extra))])
+    return content([key, repr((z.zone.rule, z.zone.provided, z.zone.additional))])
 
 
 def _laid(z: ZoneInput, held: dict[str, Any]) -> ZoneInput:
@@ -159,7 +159,7 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
     def design(z: ZoneInput) -> Ultimate:
         return design_ultimate(
             z.cases, ultimate.factors, ultimate.situations, z.h, z.settings(standard),
-            support=z.support, bands=z.bands, turn=z.turn, workers=project.job.design.workers, progress=advance,
+            support=z.support, strips=z.strips, turn=z.turn, workers=project.job.design.workers, progress=advance,
         )  # fmt: skip
 
     out = []
@@ -256,8 +256,8 @@ def _service_frame(zones: list[ZoneInput], service: Combinations) -> pd.DataFram
         columns: dict[str, object] = {"zone": z.name, "point": z.labels.astype(object)}
         for i, name in enumerate(COMPONENTS):
             unit, scale = UNIT[name]
-            columns[f"{name} least [{unit}]"] = low[:, i] * scale
-            columns[f"{name} greatest [{unit}]"] = high[:, i] * scale
+            columns[f"{name} minimum [{unit}]"] = low[:, i] * scale
+            columns[f"{name} maximum [{unit}]"] = high[:, i] * scale
         out.append(pd.DataFrame(columns))
     return pd.concat(out, ignore_index=True)
 

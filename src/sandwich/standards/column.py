@@ -102,7 +102,7 @@ class ColumnLoad:
 class Reinforcement:
     """Punching reinforcement, a row a perimeter: from the face, length of the perimeter [mm], area [mm2], legs.
 
-    `why` says why no reinforcement would do, '' where it does; `reach` is the distance of the perimeter beyond which
+    `why` says why no reinforcement is enough, '' where it is; `reach` is the distance of the perimeter beyond which
     the slab needs none [mm].
     """
 

@@ -155,7 +155,7 @@ class Standard(Protocol):
         """Crack widths allowed by situation where a job says nothing [mm]; inf where none is asked."""
 
     @property
-    def quick_rules(self) -> bool:
+    def simplified_rules(self) -> bool:
         """Whether the check of cracks without a width is the rule itself, and not one of two ways."""
 
     def modulus(self, concrete: Concrete, creep: float) -> float:

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from sandwich.core.errors import Faults
 from sandwich.job.actions import Case
-from sandwich.job.wording import what_would_do
+from sandwich.job.wording import accepted
 from sandwich.tables.read import ReadTable, rows_text
 
 KINDS: Final = {  # other words for the kinds of `Case`
@@ -56,7 +56,7 @@ def case_names(tables: dict[str, ReadTable | None], faults: Faults) -> tuple[str
     again = listed.duplicated()
     if again.any():
         rows = rows_text(table.frame.index[again])
-        faults.add(f"{table.name}, {rows}", "names a case a second time", "one row a case would do")
+        faults.add(f"{table.name}, {rows}", "names a case a second time", "use one row a case")
     cases = tuple(pd.unique(listed))
     if results is not None:
         for case in sorted(set(found) - set(cases)):
@@ -94,7 +94,7 @@ def describe_cases(
                     found, _, remedy = str(e["ctx"]["error"]).rpartition("; ")
                     faults.add(where, found, remedy)
                 else:
-                    faults.add(where, f"{e['loc'][-1]} is '{e['input']}'", f"{what_would_do(e)} would do")
+                    faults.add(where, f"{e['loc'][-1]} is '{e['input']}'", f"use {accepted(e)}")
             out[case] = Case()
     for case in declared:
         if case not in cases:

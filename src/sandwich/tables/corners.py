@@ -152,7 +152,7 @@ def bare_points(read: ReadTable, cases: tuple[str, ...], faults: Faults) -> tupl
         thickness[pd.Index(ids).get_indexer(pd.Index(table["point"]))] = table["thickness"].to_numpy()
         mixed = table.groupby("point", sort=False)["thickness"].nunique()
         if (mixed > 1).any():
-            faults.add(name, f"point {mixed.index[mixed > 1][0]} has two thicknesses", "one thickness a point would do")
+            faults.add(name, f"point {mixed.index[mixed > 1][0]} has two thicknesses", "give one thickness a point")
         if (thickness <= 0.0).any():
-            faults.add(name, "a thickness is zero or less", "more than zero would do")
+            faults.add(name, "a thickness is zero or less", "give more than zero")
     return np.asarray(ids), point, thickness

@@ -62,7 +62,7 @@ def decode(data: bytes, declared: str | None, name: str, notes: list[str], fault
         try:
             text = data.decode(codec)
         except LookupError:
-            faults.add(name, f"'{codec}' is no known encoding", "utf-8, cp1252 or utf-16 would do")
+            faults.add(name, f"'{codec}' is no known encoding", "use utf-8, cp1252 or utf-16")
             return None
         except UnicodeDecodeError:
             continue

@@ -44,7 +44,7 @@ def load_raw(folder: Path, table: Table, wanted: set[str], faults: Faults) -> li
             faults.add(path.name, found, "export it again as a plain table")
             continue
         if table.case_from == "sheet" and path.suffix.lower() != ".xlsx":
-            faults.add(path.name, 'is no workbook, and case_from = "sheet"', '"column" or "file" would do')
+            faults.add(path.name, 'is no workbook, and case_from = "sheet"', 'use "column" or "file"')
         for raw, case in raws:
             raw.frame.columns = [str(c).strip() for c in raw.frame.columns]
             if table.case_from != "column":
@@ -70,7 +70,7 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
     if suffix == ".parquet" or path.is_dir():
         frame = pd.read_parquet(path)
         if frame.columns.empty:
-            faults.add(path.name, "holds no Parquet table", f"{_KINDS} would do")
+            faults.add(path.name, "holds no Parquet table", f"use {_KINDS}")
             return []
         for column in frame.columns[frame.dtypes == "category"]:  # the folders of a partitioned table
             frame[column] = frame[column].astype(frame[column].cat.categories.dtype)
@@ -78,7 +78,7 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
         return [(Raw(frame, path.name, notes=["several files"] if path.is_dir() else []), "")]
     if suffix == ".xlsx":
         return _workbook(path, table, wanted, faults)
-    faults.add(path.name, "is of no kind that is read", f"{_KINDS} would do")
+    faults.add(path.name, "is of no kind that is read", f"use {_KINDS}")
     return []
 
 

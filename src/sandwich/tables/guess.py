@@ -140,7 +140,7 @@ def _grids(path: Path, faults: Faults) -> dict[str, list[list[str]]]:
         text = decode(gzip.decompress(data) if path.name.endswith(".gz") else data, None, path.name, [], faults) or ""
         lines = text.splitlines()[:LOOK]
         return {"": _split(lines)}
-    faults.add(path.name, "is of no kind that is read", f"{', '.join(TEXT)}, .xlsx, .parquet or a mesh file would do")
+    faults.add(path.name, "is of no kind that is read", f"use {', '.join(TEXT)}, .xlsx, .parquet or a mesh file")
     return {}
 
 

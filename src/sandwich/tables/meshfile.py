@@ -33,12 +33,12 @@ def load_mesh_file(folder: Path, mesh: MeshFile, faults: Faults) -> dict[str, Ra
     except (Exception, SystemExit) as error:  # meshio raises many kinds and may even leave
         told = not isinstance(error, SystemExit) and str(error)
         first = str(error).splitlines()[0] if told else "not such a file"
-        faults.add(path.name, f"cannot be read ({first})", "a .vtu, .vtk, .xdmf or other open mesh file would do")
+        faults.add(path.name, f"cannot be read ({first})", "use a .vtu, .vtk, .xdmf or other open mesh file")
         return {}
     blocks = [(i, b) for i, b in enumerate(read.cells) if b.type in _CORNERS]
     if not blocks:
         kinds = ", ".join(sorted({b.type for b in read.cells})) or "nothing"
-        faults.add(path.name, f"holds {kinds}", "triangles and quads of shells would do")
+        faults.add(path.name, f"holds {kinds}", "use triangles and quads of shells")
         return {}
     for _, b in blocks:
         lost = (b.data < 0) | (b.data >= len(read.points))
@@ -92,7 +92,7 @@ def _whole(where: str, numbers: NDArray[Any], faults: Faults) -> bool:
     if not good:
         lost = numbers.ravel()[~(np.isfinite(numbers.ravel()) & (numbers.ravel() == np.round(numbers.ravel())))]
         found = f"found {lost[0]:g}" if len(lost) else f"holds {numbers.shape[-1]} numbers each"
-        faults.add(where, found, "one whole number each would do")
+        faults.add(where, found, "give one whole number each")
     return good
 
 
@@ -101,7 +101,7 @@ def _at_one_place(file: str, name: str, node: NDArray[Any], xyz: NDArray[np.floa
     _, first, of = np.unique(node, return_index=True, return_inverse=True)
     apart = np.abs(xyz - xyz[first[of.ravel()]]).max(1) > 1e-3 * max(float(np.ptp(xyz, axis=0).max()), 1e-12)
     if apart.any():
-        faults.add(f"{file}, array {name}", f"node {node[apart][0]} lies in two places", "one number a place would do")
+        faults.add(f"{file}, array {name}", f"node {node[apart][0]} lies in two places", "give one number a place")
     return not apart.any()
 
 
@@ -130,7 +130,7 @@ def _results(
             if match is None or match["component"] not in house:
                 continue
             if values.size != len(values):
-                faults.add(f"{file}, array {name}", f"holds {values.shape[1]} numbers each", "one a component would do")
+                faults.add(f"{file}, array {name}", f"holds {values.shape[1]} numbers each", "give one a component")
                 continue
             case = match.groupdict().get("case") or "results"
             at = cells[row, corner] if of_points else row

@@ -20,7 +20,7 @@ def repeated(frame: pd.DataFrame, keys: list[str], name: str, faults: Faults) ->
         first = frame.loc[again, keys].iloc[0]
         what = ", ".join(f"{k} {v}" for k, v in first.items())
         same = frame.duplicated()[again].all()
-        remedy = "one row each would do" + (', or repeated = "same" of this table: they are the same' if same else "")
+        remedy = "keep one row each" + (', or repeated = "same" of this table: they are the same' if same else "")
         faults.add(f"{name}, {rows_text(frame.index[again])}", f"repeats {what}", remedy)
 
 
@@ -76,14 +76,14 @@ def mesh_of(tables: dict[str, ReadTable | None], faults: Faults) -> Mesh | None:
     if wrong.any():
         row = elements[wrong].iloc[0]
         where = f"{names['elements']}, {rows_text(elements.index[wrong])}"
-        faults.add(where, f"the sides of element {row['element']} cross", "nodes in their order round it would do")
+        faults.add(where, f"the sides of element {row['element']} cross", "give the nodes in their order round it")
         return None
     elements = _assigned(elements, tables, faults)
     thickness = elements["thickness"].to_numpy(float) if "thickness" in elements else np.full(len(elements), np.nan)
     thin = ~(thickness > 0.0) & np.isfinite(thickness)
     if thin.any():
         where = f"{names['elements']}, {rows_text(elements.index[thin])}, column thickness"
-        faults.add(where, f"found {thickness[thin][0]:g}", "more than zero would do")
+        faults.add(where, f"found {thickness[thin][0]:g}", "give more than zero")
     group = np.array(elements["group"].astype(str)) if "group" in elements else np.full(len(elements), "")
     axes = corner_axes(xyz, corners)
     own = tables.get("axes")
@@ -143,7 +143,7 @@ def _own_axes(table: pd.DataFrame, elements: pd.DataFrame, names: dict[str, str]
         lost = elements["element"][at < 0]
         where = f"{names['axes']}"
         found = f"no axes for element {lost.iloc[0]}" + (f" and {len(lost) - 1} more" if len(lost) > 1 else "")
-        faults.add(where, found, "one row for each element would do")
+        faults.add(where, found, "give one row for each element")
         return None
     x = table[["xx", "xy", "xz"]].to_numpy()[at]
     z = table[["zx", "zy", "zz"]].to_numpy()[at]

@@ -53,7 +53,7 @@ def check_output(job: Job) -> None:
     """
     folder = job.results.resolve()
     where = f"{job.path}, output.folder"
-    remedy = 'a folder of its own would do, such as "results"'
+    remedy = 'use a folder of its own, such as "results"'
     if job.path.resolve().is_relative_to(folder):
         raise InputError([Fault(where, f"'{job.output.folder}' holds the job", remedy)])
     for file in job.files:

@@ -130,7 +130,7 @@ def read_table(
     for house in (*table.columns, *table.fixed):
         if house not in wanted + optional:
             where = f"{key}.{'columns' if house in table.columns else 'fixed'}.{house}"
-            faults.add(where, "is no column of this table", f"one of {', '.join(wanted + optional)} would do")
+            faults.add(where, "is no column of this table", f"use one of {', '.join(wanted + optional)}")
     sources = {table.columns.get(c, c) for c in wanted if c not in given}
     sources |= {s for house, s in table.columns.items() if house in optional}
     raws = load_raw(folder, table, sources, faults)
@@ -203,12 +203,12 @@ def _one(
         return None
     for column, source in columns.items():
         if f"{source} #2" in there:
-            faults.add(f"{raw.name}, header", f"column '{source}' stands twice", "one column of a name would do")
+            faults.add(f"{raw.name}, header", f"column '{source}' stands twice", "keep one column of a name")
         other = next((c for c, s in columns.items() if s == source and c != column), None)
         if other is not None and column < other:
-            faults.add(f"{key}.columns", f"'{source}' is {column} and {other}", "a column of its own for each would do")
+            faults.add(f"{key}.columns", f"'{source}' is {column} and {other}", "name a column of its own for each")
     if "n1" in columns and "n5" in there and (_texts(raw.frame["n5"]) != "").any():
-        faults.add(f"{raw.name}, column n5", "an element has five nodes", "elements of three or four would do")
+        faults.add(f"{raw.name}, column n5", "an element has five nodes", "use elements of three or four")
     quantities = {**spec.numbers, **spec.optional_numbers}
     numbers = {s: quantities[c] for c, s in columns.items() if c in quantities}
     keys = [columns[c] for c in (spec.numbers or spec.identifiers[1:] or spec.identifiers)]
@@ -222,7 +222,7 @@ def _one(
         remedy = "mend the row; numbers with decimal commas need another separator"
         faults.add(f"{raw.name}, {rows_text(frame.index[wide])}", found, remedy)
     if frame.empty:
-        faults.add(raw.name, "has a header and no rows", "a table with at least one row would do")
+        faults.add(raw.name, "has a header and no rows", "give a table with at least one row")
         return None
     table = pd.DataFrame(index=frame.index)
     for column, source in columns.items():
@@ -334,7 +334,7 @@ def _identifier(column: pd.Series, where: str, needed: bool, faults: Faults) -> 
     strange = texts.str.contains(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]")
     if strange.any():
         found = f"{texts[strange].iloc[0]!r} holds a control character"
-        faults.add(f"{where}, {rows_text(column.index[strange])}", found, "plain text would do")
+        faults.add(f"{where}, {rows_text(column.index[strange])}", found, "use plain text")
     return texts
 
 
@@ -342,7 +342,7 @@ def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: boo
     other = _no_numbers(column)
     if other.any():
         found = f"found {column[other].iloc[0]!r}, which is no number"
-        faults.add(f"{where}, {rows_text(column.index[other])}", found, "a finite number would do")
+        faults.add(f"{where}, {rows_text(column.index[other])}", found, "give a finite number")
         return pd.Series(np.zeros(len(column)), column.index)
     if not pd.api.types.is_numeric_dtype(column) and (raw.decimal, raw.thousands) != (".", ""):
         column = _plain(column, where, raw, faults)
@@ -357,7 +357,7 @@ def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: boo
     if bad.any() and not quiet:
         first = column[bad].iloc[0]
         found = "empty or nan" if pd.isna(first) or str(first).strip().lower() == "nan" else f"'{first}'"
-        faults.add(f"{where}, {rows_text(column.index[bad])}", f"found {found}", "a finite number would do")
+        faults.add(f"{where}, {rows_text(column.index[bad])}", f"found {found}", "give a finite number")
     return values
 
 

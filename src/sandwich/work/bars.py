@@ -57,16 +57,16 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
         names = z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)
         there = np.asarray(np.isfinite(z.zone.bars.layers().axes(z.h)).all(0))
         known = [n for n, t in zip(names, there, strict=True) if t]
-        for i, extra in enumerate(z.zone.extra):
-            where = f"{job.path}, zones.{z.name}.extra, {i + 1}"
+        for i, extra in enumerate(z.zone.additional):
+            where = f"{job.path}, zones.{z.name}.additional, {i + 1}"
             if extra.layer not in known:
                 _no_layer(where, extra.layer, known, faults)
             polygon = np.array(extra.polygon, dtype=float)
             if np.isfinite(z.xyz).all() and not inside(z.xyz / 1e3, polygon, extra.within).any():
                 faults.add(where, "its polygon holds no point of the zone", "give places on the zone in m")
-        for layer in z.zone.given:
+        for layer in z.zone.provided:
             if layer not in known:
-                _no_layer(f"{job.path}, zones.{z.name}.given", layer, known, faults)
+                _no_layer(f"{job.path}, zones.{z.name}.provided", layer, known, faults)
 
 
 def _no_layer(where: str, layer: str, known: list[str], faults: Faults) -> None:
@@ -97,7 +97,7 @@ def _fits(z: ZoneInput, diameter: float, settings: Settings) -> bool:
 def deeper(z: ZoneInput, u: Ultimate, settings: Settings) -> ZoneInput | None:
     """The zone with the diameters chosen for it, where one of them is thicker than was assumed and bars lie deeper."""
     rule = rule_of(z, settings)
-    if rule is None or z.zone.given:
+    if rule is None or z.zone.provided:
         return None
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
     base = choose_mesh(u, there, rule).base
@@ -111,10 +111,10 @@ def deeper(z: ZoneInput, u: Ultimate, settings: Settings) -> ZoneInput | None:
 
 def given_of(z: ZoneInput, settings: Settings) -> Given | None:
     """The bars that the job gives a zone, with the extra ones; None where it gives none."""
-    if not z.zone.given:
+    if not z.zone.provided:
         return None
     base = tuple(
-        ParallelBars(m.diameter, m.spacing) if (m := z.zone.given.get(name)) is not None else None
+        ParallelBars(m.diameter, m.spacing) if (m := z.zone.provided.get(name)) is not None else None
         for name in settings.names
     )
     area = np.array([b.area if b is not None else 0.0 for b in base])
@@ -129,7 +129,7 @@ def _with_extra(given: Given, z: ZoneInput, settings: Settings) -> Given:
 
 def _extra(z: ZoneInput, settings: Settings) -> Iterator[tuple[NDArray[np.bool_], int, ParallelBars]]:
     """Extra bars of a zone: points inside the polygon, layer, bars."""
-    for extra in z.zone.extra:
+    for extra in z.zone.additional:
         at = inside(z.xyz / 1e3, np.array(extra.polygon, dtype=float), extra.within)
         yield at, settings.names.index(extra.layer), ParallelBars(extra.diameter, extra.spacing)
 

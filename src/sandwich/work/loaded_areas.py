@@ -201,7 +201,7 @@ def _found(project: Project, faults: Faults) -> list[LoadedArea]:
         for b in out[:i]:
             if _overlap(a, b):
                 where = f"{project.job.path}, punching"
-                faults.add(where, f"'{a.name}' and '{b.name}' overlap", "one loaded area for both would do")
+                faults.add(where, f"'{a.name}' and '{b.name}' overlap", "use one loaded area for both")
     return out
 
 

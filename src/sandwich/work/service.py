@@ -15,7 +15,7 @@ from sandwich.core.errors import Faults
 from sandwich.core.shown import Measure, Sentence
 from sandwich.design.added import Added, ServiceLoads, add_steel, smaller_bars, wanting
 from sandwich.design.advice import REMEDY
-from sandwich.design.bands import averaged_cases
+from sandwich.design.averaging import averaged_cases
 from sandwich.design.bars import Given, ParallelBars
 from sandwich.design.record import Ultimate
 from sandwich.design.sections import ServiceBars
@@ -70,14 +70,14 @@ def rule_of_zone(z: ZoneInput, standard: Standard) -> ServiceRule | None:
     return ServiceRule(
         widths=widths,
         creep=asked.creep,
-        ages=tuple(age == "long" for age in asked.ages),
-        quick=asked.quick,
-        quick_rules=standard.quick_rules,
-        least=asked.least,
-        part=asked.strength_then,
+        load_durations=tuple(d == "long" for d in asked.load_durations),
+        simplified=asked.simplified,
+        simplified_rules=standard.simplified_rules,
+        minimum_reinforcement=asked.minimum_reinforcement,
+        fct_eff_ratio=asked.fct_eff_ratio,
         uncracked=asked.uncracked,
         imposed=asked.imposed_deformation,
-        adds=asked.adds,
+        add_reinforcement=asked.add_reinforcement,
     )
 
 
@@ -97,7 +97,7 @@ def check_asked(project: Project, faults: Faults) -> None:
             faults.add(f"{where}.widths", f"no {lost[0]} combination", f"there are {there}")
         if asked.water is not None:
             if not isinstance(standard, Tightness):
-                faults.add(f"{where}.water", f"{standard.name} has no rule of tightness", "EN 1992-1-1:2004 would do")
+                faults.add(f"{where}.water", f"{standard.name} has no rule of tightness", "use EN 1992-1-1:2004")
             if not np.isfinite(z.xyz).all():
                 faults.add(f"{where}.water", "a bare table has no heights", "bring nodes and elements")
 
@@ -108,7 +108,7 @@ def loads_of(z: ZoneInput, service: Combinations) -> ServiceLoads:
     none = np.zeros(len(z.h))
     head = none if water is None else np.maximum(1e3 * water.level - z.xyz[:, 2], 0.0)
     turn = none if z.turn is None else z.turn
-    cases = z.cases if z.bands is None else averaged_cases(z.cases, z.bands)
+    cases = z.cases if z.strips is None else averaged_cases(z.cases, z.strips)
     return ServiceLoads(cases, service.factors, service.situations, z.h, head, turn)
 
 
@@ -150,7 +150,7 @@ def _remedies(
             for a, n in zip(steel.tolist(), settings.names, strict=True)
             if a > 1e-4
         ]
-        choice, least = (z.zone.rule.diameters, z.zone.rule.least) if z.zone.rule is not None else (_USUAL, 0.0)
+        choice, least = (z.zone.rule.diameters, z.zone.rule.spacing_min) if z.zone.rule is not None else (_USUAL, 0.0)
         finer = smaller_bars(own, one, settings, rule, j, choice, least)
         rows.append(
             {
@@ -216,7 +216,7 @@ def service_of(
             grown, bars = with_steel(added.placed)
     else:
         before = state = loads.check(first, settings, rule, workers)
-        added = add_steel(loads, first, settings, rule, before) if rule.adds else None
+        added = add_steel(loads, first, settings, rule, before) if rule.add_reinforcement else None
         if added is not None and added.area.any():
             more, placed, again = added.area, np.zeros(first.area.shape), grown
             for _ in range(_ROUNDS):

@@ -118,9 +118,9 @@ class StripResult:
             {
                 "strip": self.name,
                 "combination": self.combinations,
-                "greatest M [kNm]": self.totals[..., 3].max(0) / 1e6,
-                "least M [kNm]": self.totals[..., 3].min(0) / 1e6,
-                "moments left [% of the largest]": 100.0 * self.imbalance,
+                "maximum M [kNm]": self.totals[..., 3].max(0) / 1e6,
+                "minimum M [kNm]": self.totals[..., 3].min(0) / 1e6,
+                "moment imbalance [% of maximum]": 100.0 * self.imbalance,
                 "supports [kN]": self.support / 1e3,
                 "load from shear [kN]": self.load / 1e3,
                 "load declared [kN]": self.declared / 1e3,

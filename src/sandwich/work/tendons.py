@@ -73,7 +73,7 @@ def lay_tendons(project: Project, faults: Faults) -> list[LaidTendon]:
                 faults.add(f"{where}.{key}", f"no {of} combination", f"there are {', '.join(there) or 'none'}")
         if asked.f_pk is not None and not isinstance(project.standard, Prestress):
             found = f"{project.standard.name} has no such limit here"
-            faults.add(f"{where}.f_pk", found, "EN 1992-1-1:2004 would do, or take sigma_p and f_pk out")
+            faults.add(f"{where}.f_pk", found, "use EN 1992-1-1:2004, or take sigma_p and f_pk out")
         read = read_table(job.folder, asked.table, "tendons", f"tendons.{group}.table", units, set(), faults)
         if read is None:
             continue

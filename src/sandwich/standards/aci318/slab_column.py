@@ -1,4 +1,4 @@
-"""Two-way shear at a column by ACI 318-19, 22.6 with 8.4.4, from the critical section to the rows of reinforcement."""
+"""Two-way shear at a column by ACI 318-19, 22.6 with 8.4.4, from the critical section to the reinforcement."""
 
 from __future__ import annotations
 
@@ -84,9 +84,9 @@ def _reinforce(
     d = column.d
     kind = "studs" if column.shear == "studs" else "links"
     if v_u > _PHI * greatest:
-        return Reinforcement(why=f"v_u is above the greatest stress with {kind}: none would do")
+        return Reinforcement(why=f"v_u is above the maximum stress with {kind}")
     if kind == "links" and d < 150.0:
-        return Reinforcement(why=f"d is {d:.0f} mm; stirrups need 150 mm (22.6.7.1), studs would do")
+        return Reinforcement(why=f"d is {d:.0f} mm and stirrups need 150 mm (22.6.7.1); use studs")
     ends = _PHI * 0.17 * size * root
 
     def enough(a: float) -> bool:

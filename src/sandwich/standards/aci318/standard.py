@@ -173,7 +173,7 @@ class ACI318(PrincipalShear):
         return {"characteristic": math.inf}
 
     @property
-    def quick_rules(self) -> bool:
+    def simplified_rules(self) -> bool:
         """24.3.2 is asked, a width is not."""
         return True
 

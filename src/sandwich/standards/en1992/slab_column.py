@@ -1,4 +1,4 @@
-"""Punching by EN 1992-1-1:2004, 6.4 from the control perimeter to the rows of reinforcement."""
+"""Punching by EN 1992-1-1:2004, 6.4 from the control perimeter to the perimeters of reinforcement."""
 
 from __future__ import annotations
 
@@ -140,7 +140,9 @@ def _reinforce(
     if column.h < links.LINKS_FROM:
         return Reinforcement(why=f"h is {column.h:.0f} mm; links and studs need {links.LINKS_FROM:.0f} mm (9.3.2(1))")
     if v_Ed > own["k_max_punching"] * resists:
-        return Reinforcement(why=f"v_Ed is above {own['k_max_punching']:g} v_Rd,c: no punching reinforcement would do")
+        return Reinforcement(
+            why=f"v_Ed is above {own['k_max_punching']:g} v_Rd,c, the limit with punching reinforcement"
+        )
     u_out = float(punching.u_out(V, resists, d))
     reach = farthest(lambda a: column.at(a, "round").u >= u_out, 2.0 * d, d)
     if reach is None:

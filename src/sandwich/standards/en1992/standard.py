@@ -102,7 +102,7 @@ class EN1992:
             own_rules = [str(rule) for rule in own.pop("own_rules", [])]
         except (OSError, ValueError) as error:
             found = f"cannot be read ({str(error).splitlines()[0]})"
-            raise InputError([Fault(str(path), found, '"recommended" or a TOML file of values would do')]) from None
+            raise InputError([Fault(str(path), found, 'use "recommended" or a TOML file of values')]) from None
         base = cls.recommended().parameters
         faults = Faults()
         merged: dict[str, Any] = {"name": str(own.pop("name", path.stem)), "own_rules": own_rules}
@@ -113,12 +113,12 @@ class EN1992:
             for key, value in given.items():
                 where = f"{path.name}, {section}.{key}"
                 if key not in known:
-                    faults.add(where, "is no parameter", f"one of {', '.join(known)} would do")
+                    faults.add(where, "is no parameter", f"use one of {', '.join(known)}")
                 elif isinstance(value, bool) or not isinstance(value, (int, float)) or not 0.0 <= value < math.inf:
-                    faults.add(where, f"found {value!r}", "a number of zero or more would do")
+                    faults.add(where, f"found {value!r}", "give a number of zero or more")
             merged[section] = {**known, **given}
         for section in own:
-            faults.add(f"{path.name}, {section}", "is no section", f"one of {', '.join(base)} would do")
+            faults.add(f"{path.name}, {section}", "is no section", f"use one of {', '.join(base)}")
         faults.stop()
         return cls(merged)
 
@@ -388,7 +388,7 @@ class EN1992:
         return {"quasi-permanent": self._value("w_max")}
 
     @property
-    def quick_rules(self) -> bool:
+    def simplified_rules(self) -> bool:
         """7.3.3 stands in for 7.3.4 where it is kept."""
         return False
 

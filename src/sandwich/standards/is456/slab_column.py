@@ -62,7 +62,7 @@ def punch(concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad
 def _reinforce(steel: Steel, column: SlabColumn, load: ColumnLoad, tau_v: float, tau_c: float) -> Reinforcement:
     """Rows of links beside half of tau_c, up to where the stress is no more than that half (31.6.3.2)."""
     if tau_v > _MOST * tau_c:
-        return Reinforcement(why="tau_v is above 1.5 tau_c: no links would do (31.6.3.2)")
+        return Reinforcement(why="tau_v is above 1.5 tau_c, the limit with links (31.6.3.2)")
     d = column.d
 
     def enough(a: float) -> bool:

@@ -171,7 +171,7 @@ class IS456(PrincipalShear):
         return {"characteristic": 0.3}
 
     @property
-    def quick_rules(self) -> bool:
+    def simplified_rules(self) -> bool:
         """There is none."""
         return False
 

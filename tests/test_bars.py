@@ -8,7 +8,7 @@ from sandwich import explain_point, run_job, try_job
 from sandwich.design.bars import BarRule, choose
 from sandwich.model.inside import inside
 
-RULE = "rule = { diameters = [10, 16, 20], least = 100, most = 200, step = 50 }\n"
+RULE = "rule = { diameters = [10, 16, 20], spacing_min = 100, spacing_max = 200, spacing_step = 50 }\n"
 
 
 def with_lines(plate, lines):
@@ -30,12 +30,12 @@ def test_the_choice_is_the_least_that_is_enough():
 def test_chosen_bars_lie_at_their_own_depth(plate):
     assumed = run_job(plate, pictures=False)
     result = with_lines(plate, RULE)
-    bars = result.bars[0].bars.set_index("layer")
+    bars = result.frame("bars").set_index("layer")
     most = result.steel.groupby("layer")["required [mm2/m]"].max()
     assert_allclose(bars["required [mm2/m]"], most.reindex(bars.index))
     assert (bars["ratio"] <= 1.0).all()
     assert (bars["status"] == "ok").all()
-    assert_allclose(bars["weight [kg/m2]"], bars["provided [mm2/m]"] * 7.85e-3)
+    assert_allclose(bars["mass [kg/m2]"], bars["provided [mm2/m]"] * 7.85e-3)
     diameters = bars["bars [mm]"].str.split("/").str[0].astype(float)
     laid = result.zones[0].zone.bars
     assert diameters.max() > 12.0
@@ -45,7 +45,7 @@ def test_chosen_bars_lie_at_their_own_depth(plate):
     point = result.steel.loc[result.steel["required [mm2/m]"].idxmax(), "point"]
     assert explain_point(plate, point).answer
     trial = try_job(plate, {"zones.plate.f_ck": "40"})
-    assert_allclose(trial.steel.set_index("layer")["most before [mm2/m]"], most.reindex(trial.steel["layer"]))
+    assert_allclose(trial.steel.set_index("layer")["maximum before [mm2/m]"], most.reindex(trial.steel["layer"]))
     again = run_job(plate, pictures=False)
     assert again.reused == ("plate",)
     assert again.steel.equals(result.steel)
@@ -55,7 +55,7 @@ def test_chosen_bars_lie_at_their_own_depth(plate):
 
 
 def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
-    rule = "rule = { diameters = [16], least = 100, most = 600, step = 100 }\n"
+    rule = "rule = { diameters = [16], spacing_min = 100, spacing_max = 600, spacing_step = 100 }\n"
     free = with_lines(plate, rule).bars[0]
     bound = with_lines(plate, 'minimum = "slab"\n').bars[0]
     widest = [max(b.spacing for b in m.given.base if b is not None) for m in (free, bound)]
@@ -65,7 +65,7 @@ def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
 
 def test_bars_that_do_not_fit_are_not_chosen(plate):
     plate.write_text(plate.read_text().replace("cover_bottom = 30", "cover_bottom = 60"))
-    thick = with_lines(plate, "rule = { diameters = [12, 60], least = 200, most = 200 }\n").bars[0]
+    thick = with_lines(plate, "rule = { diameters = [12, 60], spacing_min = 200, spacing_max = 200 }\n").bars[0]
     assert {b.diameter for b in thick.given.base if b is not None} <= {12.0}
 
 
@@ -102,11 +102,11 @@ def test_given_bars_and_limit_analysis(plate, cli):
     factors = []
     for share in (2.0, 0.8):
         plate.write_text(original)
-        result = with_lines(plate, f"given = {{ {spaced(share)} }}\n")
+        result = with_lines(plate, f"provided = {{ {spaced(share)} }}\n")
         mesh = result.bars[0]
         row = mesh.bars.set_index("layer").loc[layer]
         assert row["ratio"] == pytest.approx(1 / share, rel=1e-6)
-        assert (row["points short"] > 0) == (share < 1)
+        assert (row["points insufficient"] > 0) == (share < 1)
         factors.append(mesh.points["load factor"].min())
     assert factors[0] >= 1.0  # bars that one design is content with
     assert factors[1] < factors[0]
@@ -116,7 +116,7 @@ def test_given_bars_and_limit_analysis(plate, cli):
     # extra bars where they are short
     x, y = result.zones[0].xyz[:, 0] / 1e3, result.zones[0].xyz[:, 1] / 1e3
     box = [[x.min(), y.min(), 0], [x.max(), y.min(), 0], [x.max(), y.max(), 0], [x.min(), y.max(), 0]]
-    extra = f'extra = [{{ layer = "{layer}", diameter = 16, spacing = 100, polygon = {np.array(box, float).tolist()}, within = 9 }}]\n'
+    extra = f'additional = [{{ layer = "{layer}", diameter = 16, spacing = 100, polygon = {np.array(box, float).tolist()}, within = 9 }}]\n'
     assert (with_lines(plate, extra).bars[0].bars["status"] == "ok").all()
     plate.write_text(
         original.replace("[zones.plate]\n", '[zones.plate]\ngiven = { "roof x" = { diameter = 10, spacing = 90 } }\n')
@@ -151,13 +151,13 @@ def test_given_bars_of_a_membrane(plate):
         bars = mesh_rows(result)  # two tables of one run say the same
         for row in told.itertuples():
             own = bars.loc[row.check.removeprefix("bars: ")]
-            assert (own["points short"], own["at point"]) == (row.points, row.point)
+            assert (own["points insufficient"], own["at point"]) == (row.points, row.point)
             assert own["ratio"] == pytest.approx(row.worst)
         assert told["remedy"].str.endswith("mm2/m").all()
 
 
 def mesh_rows(result):
-    return result.bars[0].bars.set_index("layer")
+    return result.frame("bars").set_index("layer")
 
 
 def write_moment(plate, m, lines, h=200):
@@ -172,7 +172,9 @@ def write_moment(plate, m, lines, h=200):
 
 def test_given_and_extra_bars_lie_at_their_own_depth(plate):
     """25 mm at 400 mm in 200 mm carry 63.6 kNm/m the inner way, not the 74 that bars of the assumed 12 mm would."""
-    given = 'given = { "bottom x" = { diameter = 25, spacing = 400 }, "bottom y" = { diameter = 25, spacing = 400 } }\n'
+    given = (
+        'provided = { "bottom x" = { diameter = 25, spacing = 400 }, "bottom y" = { diameter = 25, spacing = 400 } }\n'
+    )
     result = write_moment(plate, 73.5, given)
     inner = result.steel[result.steel["layer"] == "bottom y"]
     assert (inner["axis below mid-depth [mm]"] == 100 - 30 - 25 - 12.5).all()
@@ -184,7 +186,7 @@ def test_given_and_extra_bars_lie_at_their_own_depth(plate):
     assert not use.excused.any()
     # extra bars of 25 mm between those of 12 mm: the inner layer lies on them
     text = plate.read_text().replace("diameter = 25, spacing = 400", "diameter = 12, spacing = 150")
-    extra = 'extra = [{ layer = "bottom x", diameter = 25, spacing = 150, polygon = [[0,0,0],[1.5,0,0],[1.5,3,0],[0,3,0]] }]\n'
+    extra = 'additional = [{ layer = "bottom x", diameter = 25, spacing = 150, polygon = [[0,0,0],[1.5,0,0],[1.5,3,0],[0,3,0]] }]\n'
     plate.write_text(
         text.replace(
             "thickness = 200\n",
@@ -213,15 +215,15 @@ def test_given_and_extra_bars_lie_at_their_own_depth(plate):
 @pytest.mark.parametrize(
     ("lines", "said"),
     [
-        ('given = { "bottom x" = { diameter = 50, spacing = 20 } }', "of concrete between them"),
-        ('given = { "bottom x" = { diameter = 12, spacing = 1e-300 } }', "of concrete between them"),
+        ('provided = { "bottom x" = { diameter = 50, spacing = 20 } }', "of concrete between them"),
+        ('provided = { "bottom x" = { diameter = 12, spacing = 1e-300 } }', "of concrete between them"),
         (
-            'given = { "bottom x" = { diameter = 60, spacing = 200 }, "bottom y" = { diameter = 60, spacing = 200 } }',
+            'provided = { "bottom x" = { diameter = 60, spacing = 200 }, "bottom y" = { diameter = 60, spacing = 200 } }',
             "past mid-depth",
         ),
-        ("rule = { diameters = [12], least = 1, most = 2 }", "from 40 to 1000 mm"),
+        ("rule = { diameters = [12], spacing_min = 1, spacing_max = 2 }", "from 40 to 1000 mm"),
         ("rule = { diameters = [12], step = 1e-9 }", "more than 200 spacings"),
-        ("rule = { diameters = [60], least = 50, most = 70 }", "no diameter leaves"),
+        ("rule = { diameters = [60], spacing_min = 50, spacing_max = 70 }", "no diameter leaves"),
     ],
 )
 def test_bars_that_cannot_be(plate, cli, lines, said):

@@ -23,7 +23,7 @@ _AT_ONCE: Final = 40  # combinations
 
 
 @dataclass(frozen=True)
-class Bands:
+class AveragingStrips:
     """Cells over which bars are averaged: a station of a strip, by point and bar layer (p, b), -1 for none.
 
     `tributary` is the area that each point stands for, shape (p,) [mm2].
@@ -35,7 +35,7 @@ class Bands:
 
 def averaged(
     u: Ultimate, cases: Floats, factors: Floats, situations: list[str], h: Floats, settings: Settings, support: Ints,
-    bands: Bands,
+    strips: AveragingStrips,
 ) -> Ultimate:  # fmt: skip
     """The design with the bars of each cell averaged.
 
@@ -45,7 +45,7 @@ def averaged(
         The design of the points.
     cases, factors, situations, h, settings, support
         As in `design_ultimate`.
-    bands : Bands
+    strips : AveragingStrips
         Which points are averaged.
 
     Returns
@@ -58,13 +58,13 @@ def averaged(
     ----------
     Bars in tension yield and share what a width of slab asks for; equilibrium of the width is kept.
     """
-    p, b = bands.cells.shape
+    p, b = strips.cells.shape
     strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
     axes = settings.bars.axes(h)
     areas = np.zeros((p, b))
     bad = u.failing >= 0
-    if settings.together:
-        areas = _means(np.nan_to_num(u.a_s_ultimate)[:, None], bands)[:, 0]
+    if settings.joint:
+        areas = _means(np.nan_to_num(u.a_s_ultimate)[:, None], strips)[:, 0]
     else:
         for part in blocks(len(factors), p, _AT_ONCE):
             few = strengths[part]
@@ -72,8 +72,8 @@ def averaged(
             if settings.method == "sandwich":
                 rows = in_many_layers(fields_of(rows, p, settings.bars.weights), few, settings, every=True).rows
             each = (rows.witness.bars / rows.f_yd[:, None]).reshape(p, len(few), b)
-            areas = np.maximum(areas, _means(each, bands).max(1))
-    cells = bands.cells.copy()
+            areas = np.maximum(areas, _means(each, strips).max(1))
+    cells = strips.cells.copy()
     alone = bad | (u.pressed > 0.0).any(1)  # bars in compression come from the point, not from its combinations' fields
     for i in range(b):
         cells[np.isin(cells[:, i], cells[alone, i]), i] = -1
@@ -92,20 +92,20 @@ def averaged(
         for name, values in shear.items():
             values[part] = getattr(checked, name)
     return replace(
-        u, a_s=required, a_s_ultimate=strength, a_s_minimum=least, cells=cells, tributary=bands.tributary,
+        u, a_s=required, a_s_ultimate=strength, a_s_minimum=least, cells=cells, tributary=strips.tributary,
         total=strength @ settings.bars.weights, bound=np.where((cells >= 0).any(1), np.nan, u.bound),
         shear=ShearCheck(**shear),
     )  # fmt: skip
 
 
-def averaged_cases(cases: Floats, bands: Bands) -> Floats:
+def averaged_cases(cases: Floats, strips: AveragingStrips) -> Floats:
     """Resultants averaged over the cells, for the service state: elastic, where bars are not averaged as at yield.
 
     Parameters
     ----------
     cases : ndarray, shape (p, c, 8)
         Resultants of each case in the bar directions [N, mm].
-    bands : Bands
+    strips : AveragingStrips
         Which points are averaged.
 
     Returns
@@ -119,7 +119,7 @@ def averaged_cases(cases: Floats, bands: Bands) -> Floats:
     Statics of a section of the width.
     """
     out = cases.copy()
-    twice = replace(bands, cells=np.repeat(bands.cells[:, :2], 4, axis=1))
+    twice = replace(strips, cells=np.repeat(strips.cells[:, :2], 4, axis=1))
     own = cases[..., [0, 3, 2, 5, 1, 4, 2, 5]]
     means = np.where(twice.cells[:, None] >= 0, _means(own, twice), own)
     out[..., [0, 3, 1, 4]] = means[..., [0, 1, 4, 5]]
@@ -127,15 +127,15 @@ def averaged_cases(cases: Floats, bands: Bands) -> Floats:
     return out
 
 
-def _means(each: Floats, bands: Bands) -> Floats:
+def _means(each: Floats, strips: AveragingStrips) -> Floats:
     """Means over the cells of (p, k, b), given to each of their points; zero outside."""
     out = np.zeros(each.shape)
     for i in range(each.shape[2]):
-        at = np.flatnonzero(bands.cells[:, i] >= 0)
+        at = np.flatnonzero(strips.cells[:, i] >= 0)
         if not len(at):
             continue
-        _, row = np.unique(bands.cells[at, i], return_inverse=True)
-        weight = bands.tributary[at]
+        _, row = np.unique(strips.cells[at, i], return_inverse=True)
+        weight = strips.tributary[at]
         whole = np.zeros((row.max() + 1, each.shape[1]))
         np.add.at(whole, row, weight[:, None] * each[at, :, i])
         out[at, :, i] = (whole / np.bincount(row, weight)[:, None])[row]

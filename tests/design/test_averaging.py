@@ -7,12 +7,12 @@ from numpy.testing import assert_allclose
 from conftest import write_plate
 from sandwich import BarLayers, Concrete, InputError, Steel, explain_point, run_job, try_job
 from sandwich.commands.explain_crack import explain_crack
-from sandwich.design.bands import Bands
+from sandwich.design.averaging import AveragingStrips
 from sandwich.design.service_tables import WIDTH
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.superpose import superpose
-from sandwich.model.bands import cells_of
+from sandwich.model.strips import cells_of
 from sandwich.project.project import Project
 from sandwich.standards.en1992.standard import EN1992
 
@@ -32,7 +32,7 @@ def test_totals_are_kept_and_each_combination_is_averaged_by_itself():
         return design_ultimate(cases, factors, kinds[: len(factors)], h, BASE, bands=bands, workers=1)
 
     one = [design(np.eye(k)[[i]]) for i in range(k)]
-    bands = Bands(cells, area)
+    bands = AveragingStrips(cells, area)
     for i, points in enumerate(one):
         mean = design(np.eye(k)[[i]], bands)
         for b in range(4):
@@ -88,8 +88,8 @@ def test_a_job_with_strips(tmp_path):
     answer = {q.symbol: q.value for q in explain_point(job, z.labels[40]).answer}
     assert answer["bottom x"] == pytest.approx(steel["bottom x", z.labels[40]], rel=1e-9)
     tried = try_job(job, {"zones.plate.f_yk": "400"}).steel.set_index("layer")
-    assert tried.loc["bottom x", "most before [mm2/m]"] == pytest.approx(bottom.max())
-    assert tried.loc["bottom x", "most after [mm2/m]"] > bottom.max()
+    assert tried.loc["bottom x", "maximum before [mm2/m]"] == pytest.approx(bottom.max())
+    assert tried.loc["bottom x", "maximum after [mm2/m]"] > bottom.max()
     # the service state sees the same strips: resultants along the bars averaged, and said
     job.write_text(
         text.replace("[zones.plate]\n", f"[zones.plate]\n{zone}\nservice = {{ widths = {{ frequent = 0.2 }} }}\n")
