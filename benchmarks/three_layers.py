@@ -44,7 +44,7 @@ def demo_rows(count, seed=1):
 
 
 def best_of(function, repeats=REPEATS):
-    """Least time of a few calls [s]."""
+    """Minimum time of a few calls [s]."""
     times = []
     for _ in range(repeats):
         start = time.perf_counter()

@@ -20,7 +20,7 @@ from sandwich.core.section import BarLayers, BarLine
 from sandwich.design.settings import LinkRule
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics import manylayers
-from sandwich.mechanics.limit import least_steel, load_factor
+from sandwich.mechanics.limit import load_factor, optimum_steel
 from sandwich.project.project import Project
 from sandwich.standards.en1992.standard import EN1992
 
@@ -29,7 +29,7 @@ THREE_WAY = tuple(BarLine(angle, 14.0) for angle in (0.0, 60.0, 120.0))
 
 
 def seconds(function, repeats=REPEATS):
-    """Least time of a few calls [s]."""
+    """Minimum time of a few calls [s]."""
     times = []
     for _ in range(repeats):
         start = time.perf_counter()
@@ -76,13 +76,13 @@ def plain():
 
 
 def many_layers():
-    """Time of a cone program over that of our own kernel, for the least steel of pressed sections."""
+    """Time of a cone program over that of our own kernel, for the minimum steel of pressed sections."""
     rng, h, strength = np.random.default_rng(1), 250.0, 15.0
     rows = rng.normal(0.0, 1.0, (SAMPLE, 6)) * [500, 500, 200, 6e4, 6e4, 3e4] - [900, 600, 0, 0, 0, 0]
     e, angles = np.array([90.0, 78.0, -90.0, -78.0]), np.array([0.0, np.pi / 2] * 2)
     many = np.full(SAMPLE, h), np.tile(e, (SAMPLE, 1)), angles, np.full(SAMPLE, strength), np.full(SAMPLE, strength)
     own = seconds(lambda: manylayers.design(rows, *many))
-    cone = seconds(lambda: [least_steel(r, h, e, angles, strength, compressed_bars=0.0, layers=60) for r in rows])
+    cone = seconds(lambda: [optimum_steel(r, h, e, angles, strength, compressed_bars=0.0, layers=60) for r in rows])
     return cone / own
 
 
@@ -95,7 +95,7 @@ def main():
     compiled = seconds(lambda: linked(z, settings, factors, situations, everywhere)) / len(z.h) / len(factors)
     ratio = plain_seconds_a_row() / compiled
     print(f"three layers with shear and links against a plain Python loop: {ratio:.0f} times as fast")
-    print(f"  ({compiled * 1e6:.1f} us a row with witness, bound, least steel and checks)")
+    print(f"  ({compiled * 1e6:.1f} us a row with witness, bound, minimum steel and checks)")
     few, of = factors[:COMBINATIONS], situations[:COMBINATIONS]
     for z, settings in zones:
         both = [replace(settings, together=t) for t in (False, True)]
@@ -114,7 +114,7 @@ def main():
     )
     print(f"limit analysis in 40 layers: {one * 1e3:.0f} ms a point and combination")
     ratio = many_layers()
-    print(f"least steel in 60 layers against a cone program in 60: {ratio:.0f} times as fast")
+    print(f"minimum steel in 60 layers against a cone program in 60: {ratio:.0f} times as fast")
 
 
 if __name__ == "__main__":

@@ -423,7 +423,7 @@ def test_settings_that_nothing_uses_are_refused(broken, cli, zone, more, words):
     ("zone", "words"),
     [('supports = "found"', "no wall meets it in the mesh"), ("peaks = { width = 1 }", "no peak is found")],
 )
-def test_searches_without_a_find_are_doubts(tmp_path, cli, zone, words):
+def test_searches_without_a_find_are_warnings(tmp_path, cli, zone, words):
     job = write_plate(tmp_path)
     job.write_text(job.read_text().replace("[zones.plate]\n", f"[zones.plate]\n{zone}\n"))
     axes = ["element,xx,xy,xz,zx,zy,zz", *(f"{100 + k},1,0,0,0,0,1" for k in range(12))]

@@ -238,7 +238,7 @@ def test_any_block_size_and_any_number_of_workers_give_the_same_bytes(plate, mon
     pd.testing.assert_frame_equal(run_job(plate, pictures=False).steel, whole, check_exact=True)
 
 
-def test_doubts_are_said(cli, tmp_path):
+def test_parts_and_failures_are_said(cli, tmp_path):
     job = write_plate(tmp_path)
     text = job.read_text()
     job.write_text(text.replace("f_yk = 500", 'f_yk = 500\nmethod = "plate"'))

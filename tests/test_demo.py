@@ -97,7 +97,7 @@ def test_steel_is_where_it_must_be(result):
     lintel = drum.loc[drum[drum["layer"] == "inside x"][REQUIRED].idxmax()]
     assert abs(np.degrees(np.arctan2(lintel["y [m]"], lintel["x [m]"]))) <= 40.0
     assert lintel["z [m]"] >= 7.0
-    # nowhere below the least steel of a wall: 0.002 h vertical, half a face; a quarter of it horizontal
+    # nowhere below the minimum steel of a wall: 0.002 h vertical, half a face; a quarter of it horizontal
     assert drum.loc[drum["layer"].str.endswith("y"), REQUIRED].min() == pytest.approx(220.0)
     assert drum.loc[drum["layer"].str.endswith("x"), REQUIRED].min() == pytest.approx(110.0)
 
@@ -147,7 +147,7 @@ def test_maps_and_report(demo, result):
         "The worst ten points",
         "1.35 SW + 1.35 FIN + 1.35 DOME + 1.05 QI + 1.05 QT - 1.5 WY",
         "10.56",
-        "What came in",
+        "The input",
         "national annex",
     ):
         assert words in page

@@ -44,13 +44,13 @@ MODELS = (
 
 @pytest.mark.parametrize("model", MODELS, ids=lambda m: m.__name__)
 def test_every_setting_is_described(model: type[BaseModel]):
-    page = (ROOT / "docs" / "bringing-results-in.md").read_text()
+    page = (ROOT / "docs" / "job-file.md").read_text()
     words = set(re.findall(r"\w+", page))
     for name, field in model.model_fields.items():
         assert (field.alias or name) in words, f"{name} of {model.__name__}"
 
 
-@pytest.mark.parametrize("file", ["README.md", "docs/bringing-results-in.md", "docs/validation.md"])
+@pytest.mark.parametrize("file", ["README.md", "docs/job-file.md", "docs/validation.md"])
 def test_links_lead_somewhere(file):
     for link in re.findall(r"\]\(([^)#]+)\)", (ROOT / file).read_text()):
         assert (ROOT / file).parent.joinpath(link).exists(), link

@@ -129,7 +129,7 @@ def test_other_standards(floor, standard, clause):
     assert set(found["clause"]) == {clause}
     assert found["utilisation"].max() > 1.0
     assert {q.symbol: q.value for q in sheet.answer}["v_Ed"] == pytest.approx(found["v_Ed [MPa]"].iloc[0], rel=1e-9)
-    assert sum(s.title.startswith("Greatest stress of a force") for _, s in sheet.steps) == 1
+    assert sum(s.title.startswith("Maximum stress of a force") for _, s in sheet.steps) == 1
 
 
 @pytest.mark.parametrize(

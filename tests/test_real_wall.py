@@ -37,7 +37,7 @@ def test_links_are_rows_with_their_limit(wall):
     needed = set(checks.index[checks["utilisation"] > 1.0])
     assert needed <= set(links["point"])
     assert set(checks.loc[list(needed), "status"]) == {"links"}
-    # 0.08 sqrt(30)/500 is the least of the clause
+    # 0.08 sqrt(30)/500 is the minimum of the clause
     assert links["links [mm2/m2]"].min() >= 0.08 * np.sqrt(30.0) / 500.0 * 1e6 - 1e-6
 
 

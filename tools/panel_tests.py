@@ -74,4 +74,4 @@ if __name__ == "__main__":
     draw(table, PICTURE)
     print(table[["name", "confidence", "v_u", "computed", "ratio", "failure"]].round(2).to_string(index=False))
     sure = table[(table["confidence"] == "high") & ~table["edge"]]["ratio"]
-    print(f"high, without edge failures: {len(sure)} panels, mean {sure.mean():.2f}, greatest {sure.max():.2f}")
+    print(f"high, without edge failures: {len(sure)} panels, mean {sure.mean():.2f}, maximum {sure.max():.2f}")

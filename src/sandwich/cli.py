@@ -74,14 +74,14 @@ def inspect(
     job: JobFile,
     pictures: Annotated[bool, typer.Option(help="Make pictures and the page.")] = True,
 ) -> None:
-    """Look at what came in before any design: counts, ranges, axes, warnings."""
+    """Look at the input before any design: counts, ranges, axes, warnings."""
     from sandwich.commands.inspect import inspect_job
     from sandwich.report.terminal import print_head, print_outcomes
 
     with _progress() as show:
         found = inspect_job(job, progress=show, pictures=pictures)
     lines = [*_pages(found.page, "page"), ("tables", found.folder)]
-    print_head(f"{found.inspection.project.job.title}: what came in", lines, _console())
+    print_head(f"{found.inspection.project.job.title}: the input", lines, _console())
     print_outcomes([found.outcome], _console())
 
 

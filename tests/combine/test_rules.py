@@ -208,7 +208,7 @@ def test_the_greatest_effect_is_that_of_the_closed_form(values):
 
 
 def closed_form(values):
-    """Greatest effect: the best leading action, others with psi_0 where they add."""
+    """Maximum effect: the best leading action, others with psi_0 where they add."""
     g, earth, q, snow, wx, wy = values
     variable = {"Q": (q, 0.7), "S": (snow, 0.5), "W": (max(abs(wx), abs(wy)), 0.6)}
     leads = [

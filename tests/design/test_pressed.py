@@ -4,7 +4,7 @@ import numpy as np
 
 from sandwich import EN1992, Section, design_points
 from sandwich.mechanics import threelayer
-from sandwich.mechanics.limit import least_steel
+from sandwich.mechanics.limit import optimum_steel
 from sandwich.mechanics.threelayer import tension_at_both_ends
 
 H = 250.0
@@ -24,7 +24,7 @@ def pressed_rows(count, seed):
 
 
 def cone_program(row, axes, angles):
-    """Least steel [N/mm] over the states of cracking, each half cracked or whole, by forty equal layers."""
+    """Minimum steel [N/mm] over the states of cracking, each half cracked or whole, by forty equal layers."""
     s, found = STRENGTHS, []
     n, m = tuple(row[:3]), tuple(row[3:6])
     sure = tension_at_both_ends(n, m, H / 2), tension_at_both_ends(n, tuple(-v for v in m), H / 2)
@@ -33,12 +33,12 @@ def cone_program(row, axes, angles):
             continue
         fc = np.repeat([s.fc_cracked if v else s.fc_bending for v in (bottom, top)], 20)
         pulls = np.where(axes > 0.0, bottom, top)
-        found.append(least_steel(row[:6], H, axes[pulls], angles[pulls], fc, compressed_bars=0.0).total)
+        found.append(optimum_steel(row[:6], H, axes[pulls], angles[pulls], fc, compressed_bars=0.0).total)
     return min(found)
 
 
 def compare(count, seed):
-    """Steel and bound of pressed points over the cone program's least steel, and those that fail over it."""
+    """Steel and bound of pressed points over the cone program's minimum steel, and those that fail over it."""
     rows = pressed_rows(count, seed)
     section = Section(H)
     u = design_points(rows, section).ultimate

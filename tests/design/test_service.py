@@ -245,7 +245,7 @@ def test_added_steel_is_enough_and_no_more(row):
     for d, holds in ((finer, True), (finer + 2.0, finer == 12.0)):
         width = loads.check(replace(more, diameter=np.array([d, d, 12.0, 12.0])), s, RULE).use[0, 0]
         assert (width <= 1.0) == holds
-    assert smaller_bars(loads, more, s, RULE, 0, (6.0, 8.0), least_spacing=400.0) is None
+    assert smaller_bars(loads, more, s, RULE, 0, (6.0, 8.0), minimum_spacing=400.0) is None
 
 
 def test_what_each_standard_asks():

@@ -1,4 +1,4 @@
-"""The ultimate stage: envelopes, governing combinations, shear, doubts, proof; and its worked calculation."""
+"""The ultimate stage: envelopes, governing combinations, shear, warnings, proof; and its worked calculation."""
 
 import numpy as np
 import pandas as pd
@@ -183,7 +183,7 @@ def test_steel_for_all_combinations_together(layout):
     assert_allclose([q.value for q in sheet.answer], u.a_s[good][0][there] * 1e3, rtol=1e-9)
 
 
-def test_doubts_are_rows():
+def test_what_fails_is_a_row():
     # more than the balanced moment: bars do not yield before the concrete crushes
     heavy = design_points([[0, 0, 0, 530e3, 0, 0, 0, 0]], SECTION)
     over = exceeded(heavy.checks).set_index("check")

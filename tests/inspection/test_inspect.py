@@ -1,4 +1,4 @@
-"""Inspection of real shell results: sound ones raise no doubt, broken copies are named, other exports design alike."""
+"""Inspection of real shell results: sound ones raise no warning, broken copies are named, other exports design alike."""
 
 import pandas as pd
 import pytest
@@ -17,7 +17,7 @@ def plain(tmp_path_factory):
     return result.steel.astype({"point": int}).set_index(["point", "layer"])[REQUIRED]
 
 
-def test_sound_results_raise_no_doubt(cli, tmp_path):
+def test_sound_results_raise_no_warning(cli, tmp_path):
     code, out, err = cli("inspect", write_wall(tmp_path))
     assert (code, err) == (0, "")
     assert "No warnings: axes, neighbours, slopes, supports and sizes agree." in out

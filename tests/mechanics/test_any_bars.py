@@ -11,9 +11,9 @@ from numpy.testing import assert_allclose
 
 from conftest import REFERENCE
 from sandwich.mechanics import certificate, settle, threelayer
-from sandwich.mechanics.anydirection import least_forces
+from sandwich.mechanics.anydirection import optimum_forces
 from sandwich.mechanics.joint import joint_design
-from sandwich.mechanics.limit import least_steel, load_factor
+from sandwich.mechanics.limit import load_factor, optimum_steel
 
 H, FC = 300.0, 12.0
 LAYOUTS = {
@@ -41,7 +41,7 @@ def test_in_plane_totals_equal_the_linear_program(name):
         bars = sum(key.startswith("angle") for key in case)
         angles, weights = ([case[f"{k}_{i + 1}"] for i in range(bars)] for k in ("angle", "weight"))
         n = [case["nx"], case["ny"], case["nxy"]]
-        found = least_forces([n], np.radians(angles), weights=weights)
+        found = optimum_forces([n], np.radians(angles), weights=weights)
         scale = max(case["total"], np.abs(n).max(), 1e-9)
         assert abs(found.total[0] - case["total"]) <= 1e-8 * scale, case["id"]
         assert found.total[0] - found.bound[0] <= 1e-8 * scale
@@ -52,12 +52,12 @@ def test_in_plane_totals_equal_the_linear_program(name):
 
 def test_many_combinations_and_plates_equal_the_linear_program():
     for case in load("inplane_many_combinations.json"):
-        found = least_forces([case["tensors"]], np.radians(case["angles"]), weights=case["weights"])
+        found = optimum_forces([case["tensors"]], np.radians(case["angles"]), weights=case["weights"])
         assert found.total[0] == pytest.approx(case["total"], rel=1e-8, abs=1e-8 * np.abs(case["tensors"]).max())
         assert found.total[0] <= case["envelope_total"] * (1 + 1e-8) + 1e-9
     for case in load("plates.json"):
         for side, sign in (("bottom", 1.0), ("top", -1.0)):
-            found = least_forces([sign * np.array(case["moments"])], np.radians(case[f"angles_{side}"]))
+            found = optimum_forces([sign * np.array(case["moments"])], np.radians(case[f"angles_{side}"]))
             scale = max(case[f"total_{side}"], np.abs(case["moments"]).max(), 1e-9)
             assert abs(found.total[0] - case[f"total_{side}"]) <= 1e-8 * scale, case["id"]
 
@@ -127,7 +127,7 @@ def test_any_layout_is_never_below_forty_layers(layout):
         if status != threelayer.OK:  # nothing is called carried that is not
             assert layout in ("one face", "curtain", "15 degrees")
             continue
-        best = least_steel(row, H, e, angles, FC, compressed_bars=0.0).total
+        best = optimum_steel(row, H, e, angles, FC, compressed_bars=0.0).total
         state = load_factor(row, H, e, angles, forces, FC, compressed_bars=0.0)
         # no mechanism breaks the section; forty layers of constant stress carry a little less than many
         assert state.upper >= 1 - 1e-6

@@ -1,4 +1,4 @@
-"""Limit analysis against closed forms; bounds and least bars against transformations that must not change them."""
+"""Limit analysis against closed forms; bounds and minimum bars against transformations that must not change them."""
 
 import numpy as np
 import pytest
@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
 from sandwich.mechanics import certificate, settle
-from sandwich.mechanics.anydirection import least_forces
+from sandwich.mechanics.anydirection import optimum_forces
 from sandwich.mechanics.core import thrust
 from sandwich.mechanics.inplane import membrane_factor, membrane_holds, orthogonal
 from sandwich.mechanics.joint import joint_design
-from sandwich.mechanics.limit import least_steel, load_factor
+from sandwich.mechanics.limit import load_factor, optimum_steel
 
 H, FC = 300.0, 15.0
 E4, CROSS = np.array([110.0, 98.0, -110.0, -98.0]), np.radians([0.0, 90.0, 0.0, 90.0])
@@ -65,17 +65,17 @@ def test_strength_through_the_depth():
 
 def test_least_steel_and_load_factor_are_inverse():
     rows = np.array([[80.0, -40.0, 60.0, 5e4, -2e4, 1e4], [-200.0, 90.0, 20.0, -3e4, 4e4, -5e3]])
-    least = least_steel(rows, H, E4, CROSS, FC)
+    least = optimum_steel(rows, H, E4, CROSS, FC)
     total, forces = least.total, least.forces
     factors = [load_factor(r, H, E4, CROSS, forces, FC).lower for r in rows]
     assert min(factors) == pytest.approx(1.0, abs=2e-4)
     less = [load_factor(r, H, E4, CROSS, 0.95 * forces, FC).lower for r in rows]
     assert min(less) < 1.0
     assert 0.995 * total <= least.bound <= total
-    dear = least_steel(rows, H, E4, CROSS, FC, weights=[3.0, 1.0, 3.0, 1.0])
+    dear = optimum_steel(rows, H, E4, CROSS, FC, weights=[3.0, 1.0, 3.0, 1.0])
     assert dear.total <= 3 * (forces[0] + forces[2]) + forces[1] + forces[3] + 1e-6
     assert dear.forces.sum() >= total - 1e-6
-    none = least_steel([0, 0, 0, -5e4, 0, 0], H, [110.0], [0.0], FC)
+    none = optimum_steel([0, 0, 0, -5e4, 0, 0], H, [110.0], [0.0], FC)
     assert none.total == np.inf
     assert none.bound > 1e9
 
@@ -88,22 +88,22 @@ def test_skew_bars_are_orthogonal_ones_in_oblique_axes(n, angle, weight):
     oblique = t @ np.array([[n[0], n[2]], [n[2], n[1]]]) @ t.T
     scale = np.sqrt(weight)  # a weight is a scale of that axis
     fx, fy, _ = orthogonal(oblique[0, 0] * weight, oblique[1, 1], oblique[0, 1] * scale)
-    found = least_forces([n], [0.0, a], weights=[weight, 1.0])
+    found = optimum_forces([n], [0.0, a], weights=[weight, 1.0])
     size = max(np.abs(oblique).max() * max(weight, 1.0), 1e-3)
     assert found.total[0] == pytest.approx(fx + fy, rel=1e-7, abs=1e-7 * size)
 
 
 def test_in_plane_edge_cases():
-    found = least_forces([[np.nan, 0, 0], [-5.0, -3.0, 1.0], [0, 0, 0]], CROSS[:2])
+    found = optimum_forces([[np.nan, 0, 0], [-5.0, -3.0, 1.0], [0, 0, 0]], CROSS[:2])
     assert np.isnan(found.total[0])
     assert_allclose(found.forces[1:], 0.0)
     assert_allclose(found.gap[1:], 0.0)
     with pytest.raises(ValueError, match="15 degrees apart"):
-        least_forces([[1, 1, 0]], np.radians([0.0, 14.0]))
+        optimum_forces([[1, 1, 0]], np.radians([0.0, 14.0]))
     with pytest.raises(ValueError, match="15 degrees apart"):
-        least_forces([[1, 1, 0]], [0.0])
+        optimum_forces([[1, 1, 0]], [0.0])
     with pytest.raises(ValueError, match="more than zero"):
-        least_forces([[1, 1, 0]], CROSS[:2], weights=[1.0, 0.0])
+        optimum_forces([[1, 1, 0]], CROSS[:2], weights=[1.0, 0.0])
 
 
 @given(st.integers(0, 10_000))

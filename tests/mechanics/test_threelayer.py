@@ -30,7 +30,7 @@ def largest_violation(rows, out, section):
 
 
 def cone_program(row, h, axes, tb, tt):
-    """Least total force at given layers by a second-order cone program: none of the code under test."""
+    """Minimum total force at given layers by a second-order cone program: none of the code under test."""
     clarabel = pytest.importorskip("clarabel")
     from scipy.sparse import csc_matrix
 

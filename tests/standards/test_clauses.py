@@ -309,18 +309,18 @@ def test_table_19_of_is_456(p_t, f_ck, expected):
 
 
 def test_greatest_spacing():
-    en, aci, is_ = ([s.greatest_spacing(r, 120.0, 95.0) for r in ("slab", "wall", "none")] for s in STANDARDS)
-    assert en == [240.0, 360.0, np.inf]  # 2 h near greatest moments of slabs, 3 h of walls
+    en, aci, is_ = ([s.maximum_spacing(r, 120.0, 95.0) for r in ("slab", "wall", "none")] for s in STANDARDS)
+    assert en == [240.0, 360.0, np.inf]  # 2 h near maximum moments of slabs, 3 h of walls
     assert aci == [240.0, 360.0, np.inf]  # 2 h at critical sections of slabs, 3 h of walls
     assert is_ == [285.0, 360.0, np.inf]  # 3 d, and 3 t
-    assert [s.greatest_spacing("slab", 400.0, 370.0) for s in STANDARDS] == [250.0, 450.0, 300.0]
-    assert [s.greatest_spacing("wall", 400.0, 370.0) for s in STANDARDS] == [400.0, 450.0, 450.0]
+    assert [s.maximum_spacing("slab", 400.0, 370.0) for s in STANDARDS] == [250.0, 450.0, 300.0]
+    assert [s.maximum_spacing("wall", 400.0, 370.0) for s in STANDARDS] == [400.0, 450.0, 450.0]
 
 
 def test_national_spacings_and_links_of_thin_slabs():
     germany = EN1992.national("de")
-    assert [germany.greatest_spacing("slab", h, h) for h in (150.0, 200.0, 300.0)] == [150.0, 200.0, 250.0]
-    assert [germany.greatest_spacing("wall", h, h) for h in (120.0, 300.0)] == [240.0, 300.0]
+    assert [germany.maximum_spacing("slab", h, h) for h in (150.0, 200.0, 300.0)] == [150.0, 200.0, 250.0]
+    assert [germany.maximum_spacing("wall", h, h) for h in (120.0, 300.0)] == [240.0, 300.0]
     for country in ("uk", "fr"):  # struts no flatter than 45 degrees: tension is not told apart
         found = EN1992.national(country).links(Concrete(30.0), Steel(500.0), "persistent", 300.0, 200.0, 100.0, 2.5)
         assert found.cot_theta == 1.0

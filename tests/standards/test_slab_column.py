@@ -237,11 +237,11 @@ def test_studs_and_least_bars_of_aci_318():
     thin = column(ACI, WIDE, rectangle(400.0, 400.0), 120.0, shear="links")
     assert "use studs" in ACI.punching(C, S, thin, load(3.8e5)).reinforcement.why
     # by hand: v_uv = 8e5/(2400 200) = 1.667 > 0.75 0.17 sqrt(30); b_slab = 400 + 3 240; 5 v b_slab b_o/(phi 40 420)
-    assert ACI.least_over_column(C, S, c, q) * 1120.0 == pytest.approx(
+    assert ACI.minimum_over_column(C, S, c, q) * 1120.0 == pytest.approx(
         5 * 8e5 / 480e3 * 1120.0 * 2400.0 / (0.75 * 40 * 420), rel=2e-3
     )
-    assert ACI.least_over_column(C, S, c, load(1e5)) == 0.0
-    assert EN.least_over_column(C, S, c, q) == 0.0
+    assert ACI.minimum_over_column(C, S, c, load(1e5)) == 0.0
+    assert EN.minimum_over_column(C, S, c, q) == 0.0
 
 
 @given(

@@ -16,7 +16,7 @@ UNIT = {c: ("kNm/m", 1e-3) if c.startswith("m") else ("kN/m", 1.0) for c in COMP
 def envelope_frame(
     zone: str, labels: ArrayLike, cases: NDArray[np.float64], combinations: Combinations
 ) -> pd.DataFrame:
-    """Least and greatest of each component at each point with the concurrent values.
+    """Minimum and maximum of each component at each point with the concurrent values.
 
     Parameters
     ----------

@@ -51,7 +51,7 @@ def rows_of(
     kinds : dict
         All cases, for the order of the terms.
     most : int
-        Greatest number of combinations; more are a fault.
+        Maximum number of combinations; more are a fault.
     prefix : str
         Put before every name, for a further result set.
     where : str

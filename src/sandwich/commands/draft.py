@@ -106,7 +106,7 @@ def _name(folder: Path, path: Path) -> str:
 
 
 def _input(folder: Path, told: dict[str, Guess], odd: list[Guess]) -> list[str]:
-    """The part of what comes in."""
+    """The part of the input."""
     out = [
         "# A job drafted from an export. Every name, unit and sign is a guess until you have looked at it:",
         "# read the comments, then run: sandwich inspect",

@@ -1,4 +1,4 @@
-"""The explanation of one point of a job, or of a loaded area: from what came in to the tables."""
+"""The explanation of one point of a job, or of a loaded area: from the input to the tables."""
 
 from __future__ import annotations
 
@@ -204,7 +204,7 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
         )  # fmt: skip
         sheet.heading = "Punching"
         p = standard.punching(settings.concrete, settings.steel, column, load)
-        standard.least_over_column(settings.concrete, settings.steel, column, load)
+        standard.minimum_over_column(settings.concrete, settings.steel, column, load)
         sheet.answer = (
             Quantity("v_Ed", p.v_Ed, "MPa"), Quantity("resistance", p.v_Rd_c, "MPa"),
             Quantity("utilisation", p.use, ""), Quantity("at the face", p.use_face, ""),

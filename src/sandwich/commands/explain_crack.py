@@ -152,7 +152,8 @@ def _state_steps(sheet: Sheet, row: np.ndarray, s: Sections, settings: Settings,
     stress = quantities(tuple(f"sigma {n}" for n in names), state.bar_stress[0, there], "MPa")
     kind = "long-term" if long else "short-term"
     sheet.add(
-        Step(f"Equilibrium of the cracked section, {kind}", "least energy: concrete in compression alone, bars elastic",
+        Step(f"Equilibrium of the cracked section, {kind}",
+             "minimum energy: concrete in compression alone, bars elastic",
              "eps(z) = eps - z kappa; n = sum A sigma + int sigma_c dz; m = sum A sigma e - int sigma_c z dz",
              (*resultant_quantities(row)[:6], Quantity("h", float(s.h[0]), "mm"), Quantity("E_c", s.E_c, "MPa"), *laid),
              (*strains, *turned, *stress, Quantity("left of equilibrium", float(state.residual[0]), "")))

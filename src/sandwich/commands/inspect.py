@@ -1,4 +1,4 @@
-"""A job looked at before any design: what came in, pictures of it, warnings."""
+"""A job looked at before any design: the input, pictures of it, warnings."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ def inspect_job(job: str | Path | Job | Project, *, progress: Progress = unwatch
     Raises
     ------
     InputError
-        If anything that came in cannot be used; nothing is written then.
+        If anything that was read cannot be used; nothing is written then.
     """
     project = Project.of(job, to_design=False).load(progress)
     found, of = inspect(project), project.job
@@ -81,7 +81,7 @@ def inspect_job(job: str | Path | Job | Project, *, progress: Progress = unwatch
 
         files = ", ".join(dict.fromkeys(of.files))
         about = f"Looked at before any design \N{MIDDLE DOT} {files}"
-        title = f"{of.title}: what came in"
+        title = f"{of.title}: the input"
         page = write_page(
             folder / "inspection.html", title, about, project, [inspected.outcome], Album(folder, Shown(), {}), progress
         )

@@ -197,7 +197,7 @@ class RunResult:
         )
 
     def _repr_html_(self) -> str:
-        """The greatest steel of each zone and bar layer."""
+        """The maximum steel of each zone and bar layer."""
         table = peaks(self.steel).to_html(index=False, float_format="{:.4g}".format)
         return f"<p>{html.escape(repr(self))}</p>{table}"
 
@@ -227,7 +227,7 @@ def run_job(
     Raises
     ------
     InputError
-        If anything that came in cannot be used; nothing is written then.
+        If anything that was read cannot be used; nothing is written then.
     """
     project = Project.of(job)
     report = None

@@ -37,7 +37,7 @@ MAY_CHANGE: Final = (
     "bars",
 )
 UNCHANGED: Final = (
-    "The forces are those of the analysis that came in: another thickness or concrete changes stiffness and weight. "
+    "The forces are those of the analysis that was read: another thickness or concrete changes stiffness and weight. "
     "Run the analysis again before you rely on it. Punching is not tried, nor bars raised for it."
 )
 
@@ -51,7 +51,7 @@ class Trial:
     changes : dict
         Key -> value as given.
     steel : DataFrame
-        One row a zone and bar layer: greatest and mean area before and after.
+        One row a zone and bar layer: maximum and mean area before and after.
     checks : DataFrame
         One row a zone and check: worst utilisation and points exceeded before and after.
     failures : DataFrame
@@ -179,7 +179,7 @@ def _frames(
 
 
 def _steel(before: pd.DataFrame, after: pd.DataFrame) -> pd.DataFrame:
-    """Greatest and mean area of each layer; a layer that is on one side only counts as nothing on the other."""
+    """Maximum and mean area of each layer; a layer that is on one side only counts as nothing on the other."""
     sides: list[pd.Series] = []
     for frame, word in ((before, "before"), (after, "after")):
         of = frame.groupby(["zone", LAYER], sort=False)[REQUIRED]

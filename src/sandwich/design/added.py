@@ -15,7 +15,7 @@ from sandwich.mechanics import cracked
 
 Floats = NDArray[np.float64]
 _ROUNDS: Final = 60
-_STEEP: Final = 4.0  # greatest excess that one round answers
+_STEEP: Final = 4.0  # maximum excess that one round answers
 _PAST: Final = 1.003  # a little past the limit, so that the rounds end
 _ALONG: Final = 0.02  # cos2; bars that run along a crack are left as they are
 _TRIFLE: Final = 2e-4  # of the thickness: first steel of a layer that has none
@@ -85,7 +85,7 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
     where nothing is passed any more, so the worst crack ends at its limit.
     """
     start, there = np.nan_to_num(bars.area), np.isfinite(bars.axes)
-    most = np.where(there, settings.standard.greatest_steel(loads.h)[:, None], 0.0)
+    most = np.where(there, settings.standard.maximum_steel(loads.h)[:, None], 0.0)
     area = np.maximum(start, np.where(there, np.nan_to_num(found.least), 0.0))
     todo = np.flatnonzero((np.nan_to_num(wanting(found, rule), nan=0.0) > 1.0) | (area > start + 1e-12).any(1))
     todo = todo[np.isfinite(bars.area[todo]).all(1)]
@@ -130,7 +130,7 @@ def _grown(
 
 def smaller_bars(
     loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: ServiceRule, face: int,
-    diameters: tuple[float, ...], least_spacing: float = 0.0,
+    diameters: tuple[float, ...], minimum_spacing: float = 0.0,
 ) -> float | None:  # fmt: skip
     """Largest diameter below that of a face [mm] with which the same steel of one point keeps the width there.
 
@@ -144,7 +144,7 @@ def smaller_bars(
         Bottom or top.
     diameters : tuple of float
         Those that may be chosen [mm].
-    least_spacing : float
+    minimum_spacing : float
         Closest the bars may lie [mm].
 
     Returns
@@ -159,7 +159,7 @@ def smaller_bars(
     own = np.isin(settings.bars.sides, (0, 1 if face == 0 else -1)) & np.isfinite(bars.axes[0])
     for d in sorted((d for d in diameters if d < bars.diameter[0, own].max()), reverse=True):
         trial = bars.finer(own, d)
-        if (trial.spacing[0, own] < least_spacing - 1e-9).any():
+        if (trial.spacing[0, own] < minimum_spacing - 1e-9).any():
             return None
         if loads.check(trial, settings, rule).cracking_use(rule)[0, face] <= 1.0:
             return float(d)

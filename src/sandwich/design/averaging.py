@@ -51,7 +51,7 @@ def averaged(
     Returns
     -------
     Ultimate
-        Areas, least steel and shear with them. The bars of each combination are averaged by themselves; a cell with a
+        Areas, minimum steel and shear with them. The bars of each combination are averaged by themselves; a cell with a
         point that fails or has bars in compression is left as it is.
 
     References

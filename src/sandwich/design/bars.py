@@ -33,7 +33,7 @@ NO_MESH: Final = "no bars of the rule are enough"
 
 @dataclass(frozen=True)
 class BarRule:
-    """What may be chosen: diameters [mm], spacings from..to in steps [mm], with least concrete between bars [mm]."""
+    """What may be chosen: diameters [mm], spacings from..to in steps [mm], with minimum concrete between bars [mm]."""
 
     diameters: tuple[float, ...]
     spacings: tuple[float, ...]
@@ -62,7 +62,7 @@ class ParallelBars:
 
 
 def choose(required: float, rule: BarRule) -> ParallelBars | None:
-    """Bars of least area that give what is required [mm2/mm]; of equal ones the widest spacing; None if none do.
+    """Bars of minimum area that give what is required [mm2/mm]; of equal ones the widest spacing; None if none do.
 
     Examples
     --------
@@ -104,7 +104,7 @@ class Used:
     by : ndarray of int, shape (p,)
         Combination of the factor, -1 elsewhere.
     excused : ndarray of bool, shape (p,)
-        Bars short of what one design requires that hold by limit analysis, have the least steel, and leave the shear
+        Bars short of what one design requires that hold by limit analysis, have the minimum steel, and leave the shear
         without links within its resistance.
     """
 
@@ -218,7 +218,7 @@ def _factor(
     area: Floats,
     settings: Settings,
 ) -> tuple[float, int]:
-    """Least load factor of the heaviest combinations of one point, and which one it is."""
+    """Minimum load factor of the heaviest combinations of one point, and which one it is."""
     combined = superpose(case, factors)
     axes = settings.bars.axes(h)
     strengths = [settings.standard.strengths(settings.concrete, settings.steel, s) for s in situations]
@@ -240,7 +240,7 @@ def _carried(demand: Floats, h: float, axes: Floats, area: Floats, s: Strengths,
     """Load factor of given bars with strengths that fit the field found; zero without one."""
     there = np.isfinite(axes)
     angles = settings.bars.angles[there]
-    cracked = s.fc_cracked * (1.0 - s.per_degree * s.most_turned)
+    cracked = s.fc_cracked * (1.0 - s.per_degree * s.max_turn)
     full = cracked_load_factor(
         demand, h, axes[there], angles, s.f_yd * area[there], cracked, max(s.fc_bending, cracked)
     )  # fmt: skip

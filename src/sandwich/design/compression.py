@@ -1,4 +1,4 @@
-"""Points whose concrete would crush, with bars in compression where the zone allows them: least bars in many layers."""
+"""Points whose concrete would crush, with bars in compression where the zone allows them, designed in many layers."""
 
 from __future__ import annotations
 
@@ -18,13 +18,13 @@ from sandwich.design.transverse import ShearCheck, check_shear, shear_rows
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.certificate import layered_violations
 from sandwich.mechanics.limit import equal_layers, load_factor
-from sandwich.mechanics.limit import least_steel as least_in_layers
+from sandwich.mechanics.limit import optimum_steel as optimum_in_layers
 from sandwich.mechanics.superpose import superpose
 from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-_MORE: Final = 1.0 + 1e-6  # bars beyond the least, so that the field found within them carries the whole
+_MORE: Final = 1.0 + 1e-6  # bars beyond the minimum, so that the field found within them carries the whole
 
 
 def with_compression(
@@ -101,10 +101,10 @@ def _along(pressed: Floats, row: Floats, settings: Settings) -> float:
 
 
 def _least(demand: Floats, h: float, axes: Floats, s: Strengths, settings: Settings) -> Floats | None:
-    """Least areas (b,) with which one set of resultants is carried; None where none do."""
+    """Minimum areas (b,) with which one set of resultants is carried; None where none do."""
     there = np.isfinite(axes)
     for fc, cracked in ((s.fc_uncracked, False), (s.fc_cracked, True)):
-        found = least_in_layers(
+        found = optimum_in_layers(
             demand, h, axes[there], settings.bars.angles[there], fc, weights=settings.bars.weights[there],
             compressed_bars=s.compressed,
         )  # fmt: skip

@@ -12,7 +12,7 @@ from sandwich.design.pressed import in_many_layers
 from sandwich.design.rows import Fields, Rows, fields_of, strained, witness_of
 from sandwich.design.settings import Settings
 from sandwich.mechanics import certificate, settle, threelayer
-from sandwich.mechanics.anydirection import least_forces
+from sandwich.mechanics.anydirection import optimum_forces
 from sandwich.mechanics.joint import joint_design
 from sandwich.standards.interface import Strengths
 
@@ -80,7 +80,7 @@ def _by_angle(
     """
     slope, most = (
         np.tile([getattr(s, name) for s in strengths], len(demand) // len(strengths))
-        for name in ("per_degree", "most_turned")
+        for name in ("per_degree", "max_turn")
     )
     strength = cracked.copy()
     for last in (False,) * _TURNS + (True,):
@@ -133,7 +133,7 @@ def _designed(demand: Floats, h: Floats, axes: Floats, cracked: Floats, whole: F
         )  # fmt: skip
         status, t, fc, strains = found.status, found.t, found.fc, found.prices
         forces[:, there] = found.forces
-        # weights that pull the layers apart: the least steel without them is a design all the same
+        # weights that pull the layers apart: the minimum steel without them is a design all the same
         lost = np.flatnonzero(np.isin(status, (threelayer.LAYERS_DO_NOT_FIT, threelayer.NOT_CONVERGED)))
         if len(lost) and np.ptp(settings.bars.weights[there]) > 0.0:
             plain = settle.design(
@@ -178,7 +178,7 @@ def _cheaper(joint: Fields, single: Fields, settings: Settings) -> Fields:
 
 
 def _together(single: Fields, strengths: list[Strengths], h: Floats, settings: Settings) -> Fields:
-    """Least steel for all combinations together, at the points where every one has a field.
+    """Minimum steel for all combinations together, at the points where every one has a field.
 
     The strain that some strengths ask for is that of the joint fields: combinations that lose it there are taken with
     the lower strengths and the point is designed again; where that saves nothing, the envelope stays.
@@ -251,7 +251,7 @@ def _lowered(
 
 
 def _together_in_plane(single: Fields, strengths: list[Strengths], h: Floats, settings: Settings) -> Fields:
-    """Least steel of the membrane forces of all combinations together, at the points where every one has a field.
+    """Minimum steel of the membrane forces of all combinations together, at the points where every one has a field.
 
     Each combination uses the part of the bars with which its concrete is just free of tension; where that would crush,
     or would lose the strain its strengths ask for, the envelope stays.
@@ -265,7 +265,7 @@ def _together_in_plane(single: Fields, strengths: list[Strengths], h: Floats, se
     ratio = f_yd[good] / f_yd[good, :1]
     directions = np.array([0.0, np.pi / 2]) if settings.bars.closed_form else rows.angles[there]
     weights = np.ones(2) if settings.bars.closed_form else settings.bars.weights[there]
-    found = least_forces(demand[good][..., :3] / ratio[..., None], directions, weights=weights)
+    found = optimum_forces(demand[good][..., :3] / ratio[..., None], directions, weights=weights)
     F = np.zeros((len(good), b))
     if settings.bars.closed_form:  # bars of a direction share their force so that they leave no moment
         e = axes[good]

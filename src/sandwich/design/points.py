@@ -152,7 +152,7 @@ def design_points(
     standard : Standard or str, optional
         A standard, or its name such as 'IS 456:2000'; EN 1992-1-1:2004 with the recommended values by default.
     joint : bool
-        Least steel for all combinations together, and not the envelope of separate designs.
+        Minimum steel for all combinations together, and not the envelope of separate designs.
     links : float, optional
         Vertical links where the shear asks for them, with struts of this cot theta [-]; none by default.
     workers : int

@@ -1,4 +1,4 @@
-"""Rows for which three layers may ask for more steel than need be: proved least, or designed in many layers.
+"""Rows for which three layers may ask for more steel than need be: proved minimum, or designed in many layers.
 
 Only the combinations that make the envelope of a point are looked at. Where the mechanism of the three layers bounds
 the steel of any field closely, the row stays as it is; elsewhere a program in many layers gives field and bound.

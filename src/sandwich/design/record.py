@@ -24,7 +24,7 @@ class Ultimate:
     Attributes
     ----------
     a_s, a_s_ultimate, a_s_minimum : ndarray, shape (p, b)
-        Required, by strength alone, and least area of each bar layer [mm2/mm]; nan where a point fails.
+        Required, by strength alone, and minimum area of each bar layer [mm2/mm]; nan where a point fails.
     a_s_envelope : ndarray, shape (p, b)
         Largest area of the designs of single combinations; the same as by strength unless that is a joint design.
     governing : ndarray of int, shape (p, b)
@@ -52,11 +52,11 @@ class Ultimate:
     turned, turned_by : ndarray, shape (p,)
         Use of the angle that compression in cracked layers may be turned by, and the combination; zero without a rule.
     pressed : ndarray, shape (p, b)
-        Greatest force of bars that count in compression [N/mm], zero where none do.
+        Maximum force of bars that count in compression [N/mm], zero where none do.
     cells, tributary : ndarray, shapes (p, b), (p,)
         Cells over which bars were averaged, -1 for none, and the area of each point [mm2], zero without any.
     axial, axial_limit, axial_by : ndarray, shape (p,)
-        Principal compression of the membrane forces and the one a section carries with the least eccentricity [N/mm],
+        Principal compression of the membrane forces and the one a section carries with the minimum eccentricity [N/mm],
         where they are nearest, and the combination.
     any_layers : ndarray of bool, shape (p,)
         Points whose bound and gap hold for any number of layers, and not only at the thicknesses found.

@@ -130,7 +130,7 @@ def checks_frame(
     most = np.full(p, 1.0)
     parallel = np.abs(np.sin(settings.bars.angles[:, None] - settings.bars.angles)) < PARALLEL
     heaviest = (u.a_s @ parallel).max(1) * 1e3
-    greatest = settings.standard.greatest_steel(h) * 1e3
+    greatest = settings.standard.maximum_steel(h) * 1e3
     clauses = settings.standard.clauses
     rows = [
         ("layers in compression", clauses["layers"], u.layers * h, h, "mm", u.layers, u.layers_by),
@@ -185,7 +185,7 @@ def checks_frame(
 
 
 def _axial_rows(u: Ultimate, settings: Settings) -> list[tuple[Any, ...]]:
-    if not settings.least_eccentricity:
+    if not settings.minimum_eccentricity:
         return []
     with np.errstate(divide="ignore", invalid="ignore"):
         use = np.where(u.axial > 0.0, u.axial / u.axial_limit, 0.0)

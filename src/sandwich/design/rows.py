@@ -61,7 +61,7 @@ class Rows:
         Design strength of the bars [MPa].
     turned : ndarray, shape (r,)
         Largest angle between compression in a cracked layer and in the uncracked elastic shell, over the one at
-        which the layer has the strength it was given, or over the greatest that the rule allows; zero without one [-].
+        which the layer has the strength it was given, or over the maximum that the rule allows; zero without one [-].
     deep : ndarray of bool, shape (r,)
         Rows with the lower strengths of a standard that reduces them by the strain of the bars.
     even : ndarray of bool, shape (r,)
@@ -166,7 +166,7 @@ class Fields:
 
 
 def compressed_depth(force: Floats, t: Floats, strengths: list[Strengths], h: Floats, axes: Floats) -> Floats:
-    """Neutral axis depth over the greatest at which pulling bars yield; forces (p, k, b), thicknesses (p, k, 2)."""
+    """Neutral axis depth over the maximum at which pulling bars yield; forces (p, k, b), thicknesses (p, k, 2)."""
     block = np.array([s.block for s in strengths])
     limit = np.array([s.depth_limit for s in strengths])
     worst = np.zeros(force.shape[:2])

@@ -86,12 +86,12 @@ class Service:
     status, failing : ndarray of int, shape (p,)
         OK of `cracked`, or why a point has no results, and the first combination without.
     width, limit, use : ndarray, shape (p, 2)
-        Crack width and the one allowed [mm], and their ratio, where that is greatest; nan where no limit is asked.
+        Crack width and the one allowed [mm], and their ratio, where that is maximum; nan where no limit is asked.
     width_by, long : ndarray, shape (p, 2)
         Combination and whether it is the long-term state.
     theta, strain, spacing, depth, stress : ndarray, shape (p, 2)
-        Of that crack: direction of its normal from x [rad], mean strain across it [-], greatest spacing of cracks and
-        compressed depth along the normal [mm], greatest bar stress at the face [MPa].
+        Of that crack: direction of its normal from x [rad], mean strain across it [-], maximum spacing of cracks and
+        compressed depth along the normal [mm], maximum bar stress at the face [MPa].
     simplified_demand, simplified_capacity, simplified_use : ndarray, shape (p, 2)
         The check without a width, where it is used most, with its combination `simplified_by`.
     compressed : ndarray, shape (p,)
@@ -101,13 +101,13 @@ class Service:
     through : ndarray of bool, shape (p,)
         Whether cracks count as through the thickness.
     concrete, concrete_limit, concrete_use : ndarray, shape (p,)
-        Compression and the one allowed [MPa], and their ratio, where that is greatest (`concrete_by`, `concrete_long`).
+        Compression and the one allowed [MPa], and their ratio, where that is maximum (`concrete_by`, `concrete_long`).
     steel, steel_limit, steel_use, steel_layer : ndarray, shape (p,)
         The same of the bars, and the layer (`steel_by`, `steel_long`).
     cracking : ndarray, shape (p,)
         Criterion of the elastic section over all service combinations; uncracked up to zero [-].
-    least : ndarray, shape (p, b)
-        Least steel against cracking [mm2/mm], zero without a rule.
+    minimum : ndarray, shape (p, b)
+        Minimum steel against cracking [mm2/mm], zero without a rule.
     """
 
     status: Ints
@@ -233,7 +233,7 @@ def _block(
         "status": code, "failing": np.where(bad & ~bare, index[first], -1), "cracking": cracking, "head": head,
         **_cracks(found, of, index, h, settings, rule, head, cracking, code),
         **_stresses(found, of, index, h, settings, rule, code),
-        "least": _least(found, combined, h, bars, settings, rule),
+        "minimum": _least(found, combined, h, bars, settings, rule),
     }  # fmt: skip
     return Service(**arrays)
 
@@ -242,7 +242,7 @@ def _cracks(
     found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, settings: Settings,
     rule: ServiceRule, head: Floats, cracking: Floats, code: Ints,
 ) -> dict[str, Any]:  # fmt: skip
-    """Crack widths of both faces where their use is greatest, and what stays compressed."""
+    """Crack widths of both faces where their use is maximum, and what stays compressed."""
     p, standard, concrete = len(h), settings.standard, settings.concrete
     asked = np.array([s in rule.widths for s in of], dtype=bool)
     count = int(asked.sum())
@@ -305,7 +305,7 @@ def _stresses(
     found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, settings: Settings,
     rule: ServiceRule, code: Ints,
 ) -> dict[str, Any]:  # fmt: skip
-    """Stresses of concrete and bars where their use is greatest."""
+    """Stresses of concrete and bars where their use is maximum."""
     p, k, rows = len(h), len(of), np.arange(len(h))
     limits = [settings.standard.stress_limits(settings.concrete, settings.steel, s, imposed=rule.imposed) for s in of]
     pressed, pulled, layers = [], [], []
@@ -336,7 +336,7 @@ def _stresses(
 def _least(
     found: dict[bool, Sections], combined: Floats, h: Floats, bars: ServiceBars, settings: Settings, rule: ServiceRule
 ) -> Floats:
-    """Least steel against cracking of each layer: in bending of those that pull, in tension and restraint of all."""
+    """Minimum steel against cracking of each layer: in bending of those that pull, in tension and restraint of all."""
     p, k, _ = combined.shape
     out = np.zeros(bars.area.shape)
     if rule.minimum_reinforcement == "none":
@@ -349,11 +349,11 @@ def _least(
     widths = [min(v) for v in rule.widths.values()]
     for i in range(len(settings.names)):
         n = along(combined[..., :3] * np.array([1.0, 1.0, 2.0]), angles[:, [i]])
-        sigma_c = -n.max(1) / h  # the least compression asks for most
+        sigma_c = -n.max(1) / h  # the minimum compression asks for most
         first = FirstCracks(
             rule.minimum_reinforcement, settings.concrete, settings.steel, h, sigma_c, bars.diameter[:, i],
             np.where(there[:, i], h / 2.0 - np.abs(bars.axes[:, i]), 0.5 * h), min(widths, default=0.3),
             rule.fct_eff_ratio,
         )  # fmt: skip
-        out[:, i] = settings.standard.least_for_cracking(first)
+        out[:, i] = settings.standard.minimum_for_cracking(first)
     return np.where(there & (pulls | (rule.minimum_reinforcement != "bending")), out, 0.0)

@@ -110,7 +110,7 @@ def service_checks(
         ended = np.isnan(s.least)
         most = np.where(ended.any(1) & ~(ratio[at, most] > 1.0), ended.argmax(1), most)
         demand, there = 1e3 * s.least[at, most], 1e3 * area[at, most]
-        clause = standard.clauses["least for cracking"]
+        clause = standard.clauses["minimum for cracking"]
         rows.append((LEAST, clause, demand, there, "mm2/m", ratio[at, most], np.full(len(area), -1), None))
     state, parts = state_of(s, names), []
     for check, clause, demand, capacity, unit, use, by, long in rows:

@@ -47,8 +47,8 @@ class Settings:
     eccentricity: bool | None = None
 
     @property
-    def least_eccentricity(self) -> bool:
-        """Whether compression is checked with the least eccentricity of the standard; walls by default."""
+    def minimum_eccentricity(self) -> bool:
+        """Whether compression is checked with the minimum eccentricity of the standard; walls by default."""
         looked_at = self.method != "plate"
         return looked_at and (self.minimum == "wall" if self.eccentricity is None else self.eccentricity)
 

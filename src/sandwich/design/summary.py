@@ -34,7 +34,7 @@ class Certificate:
     averages : tuple of str
         Zones with averaged peaks, and how many points.
     joint : tuple of str
-        Zones designed for all combinations together, with saving and distance from the least.
+        Zones designed for all combinations together, with saving and distance from the minimum.
     any_layers : int
         Points whose lower bound holds for any number of layers.
     even : int
@@ -101,7 +101,7 @@ def _saving(zone: str, u: Ultimate) -> str:
     bound = np.where(u.bound[good] > 0.0, u.bound[good], np.nan)
     near = np.nanquantile(u.total[good] / bound - 1.0, 0.95)
     saved = _percent(1.0 - float(steel.sum() / envelope.sum()))
-    return f"{zone} {saved} (at one point {most}), 95 % of its points within {_percent(float(near))} of the least"
+    return f"{zone} {saved} (at one point {most}), 95 % of its points within {_percent(float(near))} of the minimum"
 
 
 def certificate_lines(c: Certificate) -> list[str]:

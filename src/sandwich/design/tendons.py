@@ -38,14 +38,14 @@ class TendonStresses:
     Attributes
     ----------
     upper, lower : ndarray, shape (n, 2)
-        Least and greatest concrete stress along the tendon at the upper and lower edge of the zone around the duct
+        Minimum and maximum concrete stress along the tendon at the upper and lower edge of the zone around the duct
         under the combinations of decompression [MPa], uncracked.
     most, by : ndarray, shape (n,)
-        Greatest of them and its combination.
+        Maximum of them and its combination.
     across : ndarray, shape (n,)
-        Greatest concrete stress across the tendon there, for information [MPa].
+        Maximum concrete stress across the tendon there, for information [MPa].
     increase, increase_by : ndarray, shape (n,)
-        Greatest stress of the tendon under one situation over its least under the other [MPa], cracked section.
+        Maximum stress of the tendon under one situation over its minimum under the other [MPa], cracked section.
     range : ndarray, shape (n,)
         Range of its stress in a situation [MPa], nan without.
     """

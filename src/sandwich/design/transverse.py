@@ -173,7 +173,7 @@ def check_shear(
             area[:, j] = np.where(need[:, j], found.a_sw, 0.0)
             most[:, j] = np.where(pressed[:, j], found.v_max, np.inf)
             cot[:, j] = found.cot_theta
-    # of rows with equal links, the least links, the one with most shear
+    # of rows with equal links, the minimum links, the one with most shear
     heaviest, worst = (area + 1e-12 * np.minimum(rows.use, 1e6)).argmax(1), (rows.v_Ed / most).argmax(1)
     return ShearCheck(
         v_Ed=rows.v_Ed[at, by],

@@ -28,7 +28,7 @@ _UNITS = ("kN/m",) * 3 + ("kNm/m",) * 3 + ("kN/m",) * 2
 _READ = np.array([1.0, 1.0, 1.0, 1e-3, 1e-3, 1e-3, 1.0, 1.0])  # N/mm is kN/m; N is kNm/m times 1000
 SUPPORTED = ("", ", beside a support: shown, not designed for", ", inside a support: shown, not designed for")
 _SOURCE = {
-    "sandwich": "equilibrium; least steel over all fields",
+    "sandwich": "equilibrium; minimum steel over all fields",
     "plate": "Wood and Armer, 1968; equilibrium",
     "membrane": "equilibrium; Nielsen, 1984",
 }
@@ -187,7 +187,7 @@ def _field(sheet: Sheet, found: Loaded, given: Floats, j: int, h: float, axes: F
     there = np.isfinite(axes)
     bars = tuple(b for b, t in zip(settings.names, there, strict=True) if t)
     bound = () if settings.joint else (Quantity("lower bound", float(rows.bound[j]), "kN/m"),)
-    aim = "within the bars of all combinations together" if settings.joint else "least total"
+    aim = "within the bars of all combinations together" if settings.joint else "minimum total"
     sheet.add(
         Step("Bar forces", source, f"{aim}, both layers free of tension",
              quantities(tuple(f"e {b}" for b in bars), axes[there], "mm"),
@@ -233,7 +233,7 @@ def _many_layers(sheet: Sheet, found: Loaded, j: int, h: float, axes: Floats, se
     )  # fmt: skip
     bound = Quantity("lower bound", float(rows.bound[j]), "kN/m")
     sheet.add(
-        Step("Bar forces", _SOURCE[settings.method], "least total, every layer free of tension",
+        Step("Bar forces", _SOURCE[settings.method], "minimum total, every layer free of tension",
              quantities(tuple(f"e {b}" for b in bars), axes[there], "mm"),
              (*quantities(tuple(f"f {b}" for b in bars), f[there], "kN/m"),
               Quantity("total", float(f.sum()), "kN/m"), bound))
@@ -246,7 +246,7 @@ def _many_layers(sheet: Sheet, found: Loaded, j: int, h: float, axes: Floats, se
             Step(f"Concrete of the half at the {face}", strut, "-sigma_2 <= fc, sigma_1 <= 0",
                  (*quantities(("c_x", "c_y", "c_xy"), force, "kN/m"),
                   *quantities(("couple x", "couple y", "couple xy"), couple / 1e3, "kNm/m")),
-                 quantities(("greatest sigma_1", "least sigma_2", "fc"),
+                 quantities(("maximum sigma_1", "minimum sigma_2", "fc"),
                             np.array([(mean + radius)[own].max(), (mean - radius)[own].min(), strength]), "MPa"))
         )  # fmt: skip
     d = dyads(settings.bars.angles)
@@ -268,7 +268,7 @@ def _bars(sheet: Sheet, u: Ultimate, combinations: list[str], h: float, axes: Fl
         sheet.answer = (Quantity("status", status, ""),)
         sheet.add(Step("Status of the point", "", "", (), sheet.answer))
         return
-    how = "least steel of all combinations together" if settings.joint else "envelope over the combinations"
+    how = "minimum steel of all combinations together" if settings.joint else "envelope over the combinations"
     for i in np.flatnonzero(np.isfinite(axes)):
         by = int(u.governing[0, i])
         name = settings.names[i]
@@ -303,8 +303,8 @@ def _axial(
     sheet: Sheet, u: Ultimate, combined: Floats, strengths: list[Strengths], combinations: list[str], h: float,
     settings: Settings,
 ) -> None:  # fmt: skip
-    """Compression with the least eccentricity, in the combination where it is nearest to its limit."""
-    if not settings.least_eccentricity or u.failing[0] >= 0 or u.axial[0] <= 0.0:
+    """Compression with the minimum eccentricity, in the combination where it is nearest to its limit."""
+    if not settings.minimum_eccentricity or u.failing[0] >= 0 or u.axial[0] <= 0.0:
         return
     k = int(u.axial_by[0])
     sheet.heading = f"Axial compression ({combinations[k]})"
@@ -361,7 +361,7 @@ def _shear(
         area, most = float(made.a_sw), float(made.v_max)
         sheet.add(
             Step("Links and their struts", f"{settings.standard.name}, {settings.standard.clauses['links']}",
-                 "links for v_Ed, not fewer than the least; v_Ed <= v_max",
+                 "links for v_Ed, not fewer than the minimum; v_Ed <= v_max",
                  (Quantity("v_Ed", v, "kN/m"), Quantity("cot theta", float(made.cot_theta), ""),
                   Quantity("v_max", most, "kN/m")),
                  (Quantity("a_sw", area * 1e6, "mm2/m2"), Quantity("utilisation of the struts", v / most, "")))

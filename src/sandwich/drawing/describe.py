@@ -237,7 +237,7 @@ class PlaceDescription:
     rows : ndarray, shape (s, 2, 2)
         Pieces of the perimeters of reinforcement.
     use : float
-        Greatest utilisation without reinforcement [-].
+        Maximum utilisation without reinforcement [-].
     fails : bool
         Whether a check is exceeded.
     """

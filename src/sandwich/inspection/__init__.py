@@ -1,1 +1,1 @@
-"""What came in, looked at before any design: overview and warnings with their evidence."""
+"""The input, looked at before any design: overview and warnings with their evidence."""

@@ -1,4 +1,4 @@
-"""What came in, in numbers: tables as they are written, zones, cases, ranges."""
+"""The input, in numbers: tables as they are written, zones, cases, ranges."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from sandwich.project.project import Project
 
 @dataclass(frozen=True)
 class Inspection:
-    """What came in: frames with units in their headings, and warnings.
+    """The input: frames with units in their headings, and warnings.
 
     Attributes
     ----------
@@ -39,7 +39,7 @@ class Inspection:
 
 
 def inspect(project: Project) -> Inspection:
-    """Look at what came in before anything is designed."""
+    """Look at the input before anything is designed."""
     notes = project.results.notes
     tables = pd.DataFrame(
         [(name, "; ".join(of) or "plain") for name, of in notes.items()], columns=["table", "how it is written"]
@@ -84,7 +84,7 @@ def _cases(project: Project) -> pd.DataFrame:
 
 
 def _ranges(project: Project) -> pd.DataFrame:
-    """Least and greatest of each component at the points, in the bar directions."""
+    """Minimum and maximum of each component at the points, in the bar directions."""
     columns, rows = project.combinations.columns, []
     for z in project.zones:
         for case in project.results.kinds:

@@ -1,4 +1,4 @@
-"""Warnings about what came in, each with its evidence and the cause it usually has."""
+"""Warnings about the input, each with its evidence and the cause it usually has."""
 
 from __future__ import annotations
 
@@ -23,8 +23,8 @@ from sandwich.project.project import Project
 Floats = NDArray[np.float64]
 MISFIT: Final = 0.5  # error of a zone whose results do not fit equilibrium in any reading
 SCALE: Final = 1.5  # ratio beyond which two tables have different units
-STRESS: Final = (0.05, 40.0)  # MPa; usual elastic stress of a case, least and greatest
-EDGE: Final = 0.05  # of the greatest moment of a zone: what a moment may lack at an edge without a word
+STRESS: Final = (0.05, 40.0)  # MPa; usual elastic stress of a case, minimum and maximum
+EDGE: Final = 0.05  # of the maximum moment of a zone: what a moment may lack at an edge without a word
 THICKNESS: Final = (60.0, 3000.0)  # mm
 FACTORS: Final = {  # ratios that name two units
     3.28084: "ft and m",
@@ -41,7 +41,7 @@ FACTORS: Final = {  # ratios that name two units
 
 
 def warnings_of(project: Project) -> list[WarningNote]:
-    """All warnings about what came in: grave ones, then geometry, results, cases.
+    """All warnings about the input: grave ones, then geometry, results, cases.
 
     Parameters
     ----------

@@ -125,7 +125,7 @@ class Job(Model):
 
     @property
     def files(self) -> tuple[str, ...]:
-        """Every file that comes in, as the job names it."""
+        """Every file that is read, as the job names it."""
         tables = [getattr(self.input, kind) for kind in TABLES]
         tables += [t for s in self.sets.values() for t in (s.resultants, s.cases)]
         tables += [t.table for t in self.tendons.values()]

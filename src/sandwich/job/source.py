@@ -1,4 +1,4 @@
-"""What comes in: tables and how they are written, their columns, units and signs; further result sets."""
+"""Input: tables and how they are written, their columns, units and signs; further result sets."""
 
 from __future__ import annotations
 
@@ -101,7 +101,7 @@ class MeshFile(Model):
 
 
 class Input(Model):
-    """Tables that come in; without nodes and elements the resultants are a bare table of points."""
+    """Tables that are read; without nodes and elements the resultants are a bare table of points."""
 
     mesh: Annotated[MeshFile, BeforeValidator(_shorthand)] | None = None
     nodes: ATable | None = None

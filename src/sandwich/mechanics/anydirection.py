@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.compiled import kernel
-from sandwich.mechanics.leastbars import GAP, NOTHING, least_bars, start
 from sandwich.mechanics.loops import copy, fill, fill_rows, filled, finite
+from sandwich.mechanics.optimumbars import GAP, NOTHING, optimum_bars, start
 
 Floats = NDArray[np.float64]
 CLOSEST = np.radians(15.0)  # bars closer in direction than this do not count as two
@@ -53,14 +53,14 @@ def _rows(tensors, along, weight, forces, total, bound):
             total[row], bound[row] = 0.0, 0.0
         if not (whole and needed) or not start(tensors[row], share, along, f, s):
             continue
-        found, low, rounds = least_bars(tensors[row], share, along, weight, most, f, price, GAP)
+        found, low, rounds = optimum_bars(tensors[row], share, along, weight, most, f, price, GAP)
         if rounds > 0 or found - low <= 1e-7 * found:
             copy(f, forces[row])
             total[row], bound[row] = found, low
 
 
-def least_forces(tensors: ArrayLike, angles: ArrayLike, *, weights: ArrayLike | None = None) -> Bars:
-    """Bar forces of least weighted total that serve all tensors of a point together.
+def optimum_forces(tensors: ArrayLike, angles: ArrayLike, *, weights: ArrayLike | None = None) -> Bars:
+    """Bar forces of minimum weighted total that serve all tensors of a point together.
 
     Parameters
     ----------
@@ -88,7 +88,7 @@ def least_forces(tensors: ArrayLike, angles: ArrayLike, *, weights: ArrayLike | 
 
     Examples
     --------
-    >>> least_forces([[100.0, -20.0, 50.0]], [0.0, np.pi / 2]).forces.round(3)
+    >>> optimum_forces([[100.0, -20.0, 50.0]], [0.0, np.pi / 2]).forces.round(3)
     array([[150.,  30.]])
     """
     t = np.asarray(tensors, dtype=float)

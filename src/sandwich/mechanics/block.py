@@ -14,7 +14,7 @@ class StressBlock(NamedTuple):
     """A block of compression and the bars against it.
 
     `stress` [MPa] over `part` of the depth to the neutral axis, bars at `strength` [MPa], `depth_limit` the
-    greatest x/d, `phi` the reduction of the whole resistance [-].
+    maximum x/d, `phi` the reduction of the whole resistance [-].
     """
 
     stress: float

@@ -55,7 +55,7 @@ class Violations:
     bars : ndarray, shape (r,)
         Bar force below zero or above what the bars can carry.
     tension : ndarray, shape (r,)
-        Greatest principal tension in the concrete of a layer.
+        Maximum principal tension in the concrete of a layer.
     crushing : ndarray, shape (r,)
         Compression above strength times thickness.
     fit : ndarray, shape (r,)
@@ -166,7 +166,7 @@ def lower_bound(
     strength: ArrayLike | None = None,
     weights: ArrayLike | None = None,
 ) -> Floats:
-    """Least total bar force that any fields with these layers can have, by the work of mechanisms.
+    """Minimum total bar force that any fields with these layers can have, by the work of mechanisms.
 
     Parameters
     ----------
@@ -200,7 +200,7 @@ def lower_bound(
 
     References
     ----------
-    Upper bound theorem of limit analysis; duality of the convex problem of least steel.
+    Upper bound theorem of limit analysis; duality of the convex problem of minimum steel.
     """
     loads = np.asarray(resultants, dtype=float)
     h, t, axes = (np.asarray(a, dtype=float) for a in (h, t, axes))
@@ -296,7 +296,7 @@ def layered_bound(
     resultants: Floats, h: float, axes: Floats, angles: Floats, fc: Floats, mechanisms: Floats, *,
     weights: Floats, pressed: float = 0.0,
 ) -> float:  # fmt: skip
-    """Least weighted total of bars that any field, in any number of layers, can have, by the work of mechanisms.
+    """Minimum weighted total of bars that any field, in any number of layers, can have, by the work of mechanisms.
 
     Parameters
     ----------

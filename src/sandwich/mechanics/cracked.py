@@ -2,7 +2,7 @@
 
 Strains vary linearly through the depth. Concrete is elastic in compression and takes no tension, its principal
 stresses keep the directions of its principal strains, without Poisson's effect; bars are elastic in tension and
-compression at their true depths. The state of equilibrium is where the energy, which is convex, is least: Newton's
+compression at their true depths. The state of equilibrium is where the energy, which is convex, is minimum: Newton's
 method with the exact tangent. The depth is cut where a principal strain changes sign and where the directions turn
 fastest; each part is integrated by itself.
 """
@@ -241,7 +241,7 @@ def _settle(load, stiff, pull, stiffness, u, d, left, trial, rest, tangent, othe
             solved = solve(other, d, 6)
             if not solved:
                 damping *= 100.0
-        # the energy is convex: its slope along the step rises; a step that ends past the least is drawn back
+        # the energy is convex: its slope along the step rises; a step that ends past the minimum is drawn back
         start = _dot(left, d)
         low, high, at = 0.0, 0.0, 1.0
         low_slope, high_slope = start, 0.0
@@ -329,7 +329,7 @@ def cracked_section(
 
     References
     ----------
-    Least potential energy of a section that is elastic in compression alone: tension field theory, Wagner 1929, with
+    Minimum potential energy of a section that is elastic in compression alone: tension field theory, Wagner 1929, with
     strains that vary linearly through the depth.
 
     Examples

@@ -1,4 +1,4 @@
-"""Least steel of orthogonal bars for two outer layers of *given* thickness: the exact optimum for one combination.
+"""Minimum steel of orthogonal bars for two outer layers of *given* thickness: the exact optimum for one combination.
 
 Holds the scalar kernels for one point. The iteration over layer thickness and concrete strength is in
 `threelayer.py`. Subscripts: b bottom layer, t top layer; e is the distance of a bar axis from mid-depth,
@@ -48,7 +48,7 @@ def shares(e, yb, yt):
 
 @kernel
 def bar_forces(share_b, has_b, share_t, has_t, need_b, need_t, tol):
-    """Least forces of the bottom and top bars of one direction that give each layer its need.
+    """Minimum forces of the bottom and top bars of one direction that give each layer its need.
 
     Linear program: share_b fb + share_t ft >= need_b, (1-share_b) fb + (1-share_t) ft >= need_t, f >= 0.
     Returns (total, fb, ft); the total is infinite where no forces do. A lone bar may miss its need by
@@ -75,7 +75,7 @@ def bar_forces(share_b, has_b, share_t, has_t, need_b, need_t, tol):
 
 @kernel
 def _single_bar(share, need_b, need_t, tol):
-    """Least force of one bar that serves both layers, infinite where a layer would be left in tension."""
+    """Minimum force of one bar that serves both layers, infinite where a layer would be left in tension."""
     least, most = 0.0, math.inf
     for part, need in ((share, need_b), (1.0 - share, need_t)):
         if part > 0.0:
@@ -244,8 +244,8 @@ def _search(d):
 
 
 @kernel
-def least_steel(nbx, ntx, nby, nty, qb, qt, scale, share, has, case):
-    """Bar forces of least total for given layers; infinite total where no field exists.
+def optimum_steel(nbx, ntx, nby, nty, qb, qt, scale, share, has, case):
+    """Bar forces of minimum total for given layers; infinite total where no field exists.
 
     nbx .. nty: demands of the layers [N/mm]; qb, qt: their shear; scale: the largest of them; share: of each
     bar's force that goes to the bottom layer; has: whether the bar exists. `case` tries one candidate (-1: the likely

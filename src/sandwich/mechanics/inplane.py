@@ -1,7 +1,7 @@
 """Steel of in-plane forces: orthogonal bars, one tensor (a membrane, or one layer, or a plate's moments).
 
 One principle: bars carry forces f >= 0 and the concrete C = N - f d d^T carries compression only. Closed form
-for orthogonal bars of least total, and for what given bars carry; skew and three-way bars are not held here.
+for orthogonal bars of minimum total, and for what given bars carry; skew and three-way bars are not held here.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from sandwich.core.compiled import kernel
 
 @kernel
 def orthogonal_compression(nx, ny, nxy):
-    """Concrete compressions (u, v) along x and y of the least-steel field, for one tensor."""
+    """Concrete compressions (u, v) along x and y of the minimum-steel field, for one tensor."""
     q = abs(nxy)
     if nx < -q:
         return -nx, q * q / -nx
@@ -36,7 +36,7 @@ def _orthogonal_rows(nx, ny, nxy, out):
 
 
 def orthogonal(nx: ArrayLike, ny: ArrayLike, nxy: ArrayLike) -> NDArray[np.float64]:
-    """Least bar forces along x and y for in-plane forces, and the concrete's largest compression.
+    """Minimum bar forces along x and y for in-plane forces, and the concrete's largest compression.
 
     Parameters
     ----------
@@ -51,7 +51,7 @@ def orthogonal(nx: ArrayLike, ny: ArrayLike, nxy: ArrayLike) -> NDArray[np.float
     Notes
     -----
     fx = nx + |nxy| and fy = ny + |nxy|; where nx < -|nxy|, fx = 0 and fy = ny + nxy^2/|nx| (and swapped);
-    nothing where both principal forces are compressive. The total fx + fy is the least possible.
+    nothing where both principal forces are compressive. The total fx + fy is the minimum possible.
 
     References
     ----------
@@ -106,7 +106,7 @@ def membrane_holds(n: ArrayLike, F_x: ArrayLike, F_y: ArrayLike, P: ArrayLike) -
 
 
 def membrane_factor(n: ArrayLike, F_x: ArrayLike, F_y: ArrayLike, P: ArrayLike) -> NDArray[np.float64]:
-    """Greatest factor on in-plane forces that bars and concrete carry, see `membrane_holds`; up to 1000.
+    """Maximum factor on in-plane forces that bars and concrete carry, see `membrane_holds`; up to 1000.
 
     Notes
     -----

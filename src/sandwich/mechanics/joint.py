@@ -1,6 +1,6 @@
-"""Least steel of a point for all its combinations together: bars that each combination may use up to their force.
+"""Minimum steel of a point for all its combinations together: bars that each combination may use up to their force.
 
-Each combination has a stress field of its own, f_k <= F. At given thicknesses the F of least total is one
+Each combination has a stress field of its own, f_k <= F. At given thicknesses the F of minimum total is one
 convex program over the combinations that matter; the thicknesses follow from the fields, and combinations
 that the F does not serve join until there are none. The envelope of the separate designs is where it starts
 and what it falls back to.
@@ -15,15 +15,15 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.compiled import kernel, large_kernel
-from sandwich.mechanics.leastbars import least_bars, start
 from sandwich.mechanics.loops import copy, copy_rows, fill, fill_rows, filled
+from sandwich.mechanics.optimumbars import optimum_bars, start
 from sandwich.mechanics.settle import compressions, cracked_layers, demands, layered_bars, settle
 from sandwich.mechanics.threelayer import OK
 
 Floats = NDArray[np.float64]
 MARGIN: Final = 1e-6  # of the bar forces: room for the fields of single combinations
 _THICKER: Final = 2e-5  # of the thickness: room for the layers of those fields
-_ROUGH: Final = 1e-5  # gap of a field within F, which need not be the very least
+_ROUGH: Final = 1e-5  # gap of a field within F, which need not be the very minimum
 _FINE: Final = 1e-7  # gap of F
 _SUBSTITUTIONS: Final = 25
 _SAME: Final = 1e-6  # of the total: below it the envelope is taken as it is
@@ -81,7 +81,7 @@ def _own_field(row, h, e, along, weight, limit, fc_cracked, own, f, price):
 
 @large_kernel
 def _at_thicknesses(rows, h, e, along, weight, strength, active, count, own, frozen, f, demand, share, s, price):
-    """Least F of the active combinations at their thicknesses; (total, bound), infinite where none was found."""
+    """Minimum F of the active combinations at their thicknesses; (total, bound), infinite where none was found."""
     bars = e.size
     for a in range(count):
         k = active[a]
@@ -106,7 +106,7 @@ def _at_thicknesses(rows, h, e, along, weight, strength, active, count, own, fro
     if not start(one, part, along, f, s[: 2 * count]):
         return math.inf, 0.0
     most = filled(bars, math.inf)
-    total, bound, _ = least_bars(one, part, along, weight, most, f, price[: 2 * count], _FINE)
+    total, bound, _ = optimum_bars(one, part, along, weight, most, f, price[: 2 * count], _FINE)
     return total, bound
 
 
@@ -224,7 +224,7 @@ def _envelope(weight, strength, single, f, active, is_active):
 
 @large_kernel
 def joint_point(rows, h, e, along, weight, strength, fc_cracked, single, f, own, prices, priced):
-    """Least bars of one point for all its combinations, from their separate designs.
+    """Minimum bars of one point for all its combinations, from their separate designs.
 
     rows (k, 6); strength (k,) yield strength over that of reference; single (k, b + 4) bar forces, thicknesses
     and strengths of the separate designs. Leaves F (b,), the fields `own` (k, b + 4), the prices (k, 2, 3) and
@@ -315,7 +315,7 @@ def joint_design(
     strength: ArrayLike | None = None,
     weights: ArrayLike | None = None,
 ) -> JointBars:
-    """Least bars of points for all their combinations together, from the designs of single combinations.
+    """Minimum bars of points for all their combinations together, from the designs of single combinations.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""Limit analysis of a section in many layers: load factor of given bars, least steel, as cone programs.
+"""Limit analysis of a section in many layers: load factor of given bars, minimum steel, as cone programs.
 
 The section is cut into layers of constant stress, which is a field in equilibrium: the load factor found is one
 the section reaches (lower bound). The mechanism dual to it, with its work integrated through the depth, gives
@@ -266,7 +266,7 @@ def _upper(
 
 @dataclass(frozen=True)
 class LeastSteel:
-    """Least bars of a section in many layers.
+    """Minimum bars of a section in many layers.
 
     Attributes
     ----------
@@ -290,7 +290,7 @@ class LeastSteel:
     fc: Floats
 
 
-def least_steel(
+def optimum_steel(
     resultants: ArrayLike,
     h: float,
     e: ArrayLike,
@@ -301,7 +301,7 @@ def least_steel(
     compressed_bars: float = 1.0,
     layers: int = LAYERS,
 ) -> LeastSteel:
-    """Least bars with which a section in many layers carries all of several resultants.
+    """Minimum bars with which a section in many layers carries all of several resultants.
 
     Parameters
     ----------
@@ -331,8 +331,8 @@ def least_steel(
 
     Examples
     --------
-    >>> least = least_steel([0, 0, 0, 60e3, 0, 0], 250.0, [90.0], [0.0], 15.0, compressed_bars=0.0)
-    >>> round(least.bound, 1), round(least.total, 1)
+    >>> minimum = optimum_steel([0, 0, 0, 60e3, 0, 0], 250.0, [90.0], [0.0], 15.0, compressed_bars=0.0)
+    >>> round(minimum.bound, 1), round(minimum.total, 1)
     (292.1, 292.5)
     """
     loads = np.atleast_2d(np.asarray(resultants, dtype=float))

@@ -1,9 +1,9 @@
-"""Least steel of one combination by a field in many layers, with the mechanism dual to it: for pressed sections.
+"""Minimum steel of one combination by a field in many layers, with the mechanism dual to it: for pressed sections.
 
 Three layers of uniform stress carry what most sections ask for. Where compression decides, stresses that turn and
 change through the depth need less steel. The section is cut into layers of constant stress: a field in equilibrium,
 which is safe. The mechanism dual to it bounds the steel of any field from below. Each half of the section is cracked
-or whole; `leastlayers.py` solves one such state.
+or whole; `optimumlayers.py` solves one such state.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.compiled import large_kernel
 from sandwich.mechanics.certificate import dyads, sides_of
-from sandwich.mechanics.leastlayers import NO_BARS, least, work_of
+from sandwich.mechanics.optimumlayers import NO_BARS, least, work_of
 from sandwich.mechanics.threelayer import tension_at_both_ends
 
 Floats = NDArray[np.float64]
@@ -32,7 +32,7 @@ _LAST: Final = 1e-8  # barrier at the end, in parts of the strength of the secti
 def _state(row, h, axes, along, sides, weights, cracked, whole, bottom, top, y, few_y, load, a, weight, at, c, c_few):
     """A state of cracking in parts of its strength: resultants, the bars that may pull, strengths of the layers.
 
-    Returns (bars, greatest strength); the last six arrays are filled. No bars: -1 where a half that is taken to be
+    Returns (bars, maximum strength); the last six arrays are filled. No bars: -1 where a half that is taken to be
     whole is in tension at every lever arm.
     """
     n, m = (row[0], row[1], row[2]), (row[3], row[4], row[5])
@@ -62,7 +62,7 @@ def _state(row, h, axes, along, sides, weights, cracked, whole, bottom, top, y, 
 def design_rows(
     rows, h, axes, along, sides, weights, cracked, whole, y, t, few_y, few_t, total, bound, forces, concrete, fc
 ):
-    """The loop over rows: least steel over the states of cracking; fills the last five."""
+    """The loop over rows: minimum steel over the states of cracking; fills the last five."""
     bars = axes.shape[1]
     z, load, c, s, c_few, s_few = (
         np.empty(6), np.empty(6), np.empty(y.size), np.empty((y.size, 3)), np.empty(few_y.size),
@@ -139,7 +139,7 @@ def bound_rows(rows, h, axes, along, sides, weights, cracked, whole, thick, stra
 
 @dataclass(frozen=True)
 class ManyLayers:
-    """Least steel of r rows by fields in many layers.
+    """Minimum steel of r rows by fields in many layers.
 
     Attributes
     ----------
@@ -164,7 +164,7 @@ def design(
     rows: ArrayLike, h: ArrayLike, axes: ArrayLike, angles: ArrayLike, cracked: ArrayLike, whole: ArrayLike, *,
     weights: ArrayLike | None = None,
 ) -> ManyLayers:  # fmt: skip
-    """Least steel of single combinations by fields in sixty layers, bars in tension alone.
+    """Minimum steel of single combinations by fields in sixty layers, bars in tension alone.
 
     Parameters
     ----------
@@ -227,7 +227,7 @@ def bounds_of(
     Returns
     -------
     ndarray, shape (r,)
-        Bound of the weighted total, the least over the states of cracking [N/mm].
+        Bound of the weighted total, the minimum over the states of cracking [N/mm].
 
     References
     ----------

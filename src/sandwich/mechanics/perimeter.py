@@ -73,7 +73,7 @@ class Perimeter:
         return np.asarray(d * np.einsum("s,sij->ij", self.lengths / 6.0, ends + middle) + d**3 / 12.0 * along)
 
     def worst_place(self, V: float, moment: ArrayLike, d: float) -> Floats:
-        """Place of the greatest stress of a force and of a moment that shear carries, varying linearly.
+        """Place of the maximum stress of a force and of a moment that shear carries, varying linearly.
 
         Parameters
         ----------

@@ -9,7 +9,7 @@ from sandwich.mechanics.inplane import orthogonal
 
 
 def wood_armer(mx: ArrayLike, my: ArrayLike, mxy: ArrayLike) -> NDArray[np.float64]:
-    """Least design moments along orthogonal bars of both faces.
+    """Minimum design moments along orthogonal bars of both faces.
 
     Parameters
     ----------

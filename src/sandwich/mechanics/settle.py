@@ -1,6 +1,6 @@
 """Three layers for bars in any directions: thickness, strengths, bar forces of one combination, with limits or without.
 
-The statement of `leastbars.py` with two tensors, the demands of the outer layers. Thickness of a layer is its
+The statement of `optimumbars.py` with two tensors, the demands of the outer layers. Thickness of a layer is its
 compression over its strength, iterated as in `threelayer.py`, whose states of strength and status codes hold here.
 """
 
@@ -14,8 +14,8 @@ from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.fixedlayers import layers
-from sandwich.mechanics.leastbars import GAP, NOTHING, PENALTY, least_bars, start
 from sandwich.mechanics.loops import copy, copy_rows, fill, fill_rows, filled, finite, largest
+from sandwich.mechanics.optimumbars import GAP, NOTHING, PENALTY, optimum_bars, start
 from sandwich.mechanics.threelayer import (
     LACKS_BOTTOM,
     LACKS_TOP,
@@ -68,7 +68,7 @@ def compressions(demand, share, along, f):
 
 @kernel
 def _inside(demand, share, along, most, f, s):
-    """Whether the greatest bar forces, or like forces without limits, lie inside all conditions; leaves them in f."""
+    """Whether the maximum bar forces, or like forces without limits, lie inside all conditions; leaves them in f."""
     if most[0] == math.inf:
         return start(demand, share, along, f, s)
     scale = max(largest(demand), 1e-9)
@@ -90,7 +90,7 @@ def _inside(demand, share, along, most, f, s):
 
 @large_kernel
 def _with_help(demand, share, along, weight, most, f, price):
-    """Least bars with two helping bars that hold every layer at a high price: shows whether a field exists."""
+    """Minimum bars with two helping bars that hold every layer at a high price: shows whether a field exists."""
     bars = f.size
     scale = max(largest(demand), 1e-9)
     wide_share, wide_along = np.empty((2, bars + 2)), np.zeros((bars + 2, 2))
@@ -118,7 +118,7 @@ def _with_help(demand, share, along, weight, most, f, price):
             inside = inside and principal_minimum(a, b, c) > 1e-3 * scale
     if not inside:
         return math.inf, 0.0, 0
-    total, bound, rounds = least_bars(demand, wide_share, wide_along, wide_weight, wide_most, wide_f, price, GAP)
+    total, bound, rounds = optimum_bars(demand, wide_share, wide_along, wide_weight, wide_most, wide_f, price, GAP)
     for i in range(bars):
         f[i] = wide_f[i]
     helped = wide_f[bars] + wide_f[bars + 1]
@@ -129,7 +129,7 @@ def _with_help(demand, share, along, weight, most, f, price):
 
 @large_kernel
 def layered_bars(demand, share, along, weight, most, f, price, gap):
-    """Least bars of the two layers at given thicknesses; the total is infinite where there is no field."""
+    """Minimum bars of the two layers at given thicknesses; the total is infinite where there is no field."""
     needed = False
     for j in range(2):
         x, y, q = demand[j, 0], demand[j, 1], demand[j, 2]
@@ -140,7 +140,7 @@ def layered_bars(demand, share, along, weight, most, f, price, gap):
         return 0.0, 0.0, 1
     s = np.empty((2, 3))
     if _inside(demand, share, along, most, f, s):
-        return least_bars(demand, share, along, weight, most, f, price, gap)
+        return optimum_bars(demand, share, along, weight, most, f, price, gap)
     for i in range(f.size):
         if most[0] == math.inf or min(share[0, i], share[1, i]) < 0.0:
             return _with_help(demand, share, along, weight, most, f, price)
@@ -149,7 +149,7 @@ def layered_bars(demand, share, along, weight, most, f, price, gap):
 
 @large_kernel
 def settle(n, m, h, e, along, weight, most, fcb, fct, tb, tt, f, price, gap, tight):
-    """Thicknesses and least bars of one combination at fixed strengths, from thicknesses to start with.
+    """Thicknesses and minimum bars of one combination at fixed strengths, from thicknesses to start with.
 
     Ends where no layer is thicker than it needs by more than `tight` h. Leaves bar forces in `f` and prices in
     `price`. Returns (status, total, bound, tb, tt, rounds).
@@ -216,7 +216,7 @@ def _face_without_bars(n, m, h, e):
 
 @large_kernel
 def design_any(n, m, h, e, along, weight, most, fc_cracked, fc_uncracked, f, price):
-    """Least steel of one combination for any bars: the highest strengths that turn out consistent.
+    """Minimum steel of one combination for any bars: the highest strengths that turn out consistent.
 
     Returns (status, total, bound, tb, tt, fcb, fct, rounds).
     """
@@ -290,7 +290,7 @@ def _membrane(x, h, along, weight, most, fc_cracked, fc_uncracked, f, price):
         fill(f, 0.0)
         fill_rows(price, 0.0)
     elif start(demand, share, along, f, s):
-        total, bound, rounds = least_bars(demand, share, along, weight, most, f, price[:1], GAP)
+        total, bound, rounds = optimum_bars(demand, share, along, weight, most, f, price[:1], GAP)
         copy(price[0], price[1])
     else:
         return NO_FIELD, math.inf, 0.0, 0.0, 0.0, fc_cracked, fc_cracked, 0
@@ -364,7 +364,7 @@ def design(
 
     References
     ----------
-    P. Marti, "Design of concrete slabs for transverse shear", ACI Structural Journal 87, 1990; least steel over
+    P. Marti, "Design of concrete slabs for transverse shear", ACI Structural Journal 87, 1990; minimum steel over
     all fields of two layers as a convex program.
 
     Examples

@@ -64,7 +64,7 @@ def blocks(points: int, combinations: int, most: int = 2048) -> Iterator[slice]:
 def extremes(
     cases: NDArray[np.float64], factors: NDArray[np.float64]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Least and greatest of each component over the combinations.
+    """Minimum and maximum of each component over the combinations.
 
     Parameters
     ----------

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.compiled import kernel
-from sandwich.mechanics.fixedlayers import bar_forces, layers, least_steel, shares
+from sandwich.mechanics.fixedlayers import bar_forces, layers, optimum_steel, shares
 from sandwich.mechanics.inplane import orthogonal_compression
 from sandwich.mechanics.mechanism import best_mechanism
 
@@ -96,7 +96,7 @@ def _field(n, m, h, e, has, tb, tt, layerwise, case):
         fy, fby, fty = bar_forces(sby, has[1], sty, has[3], nby + vb, nty + vt, tol)
         total = fx + fy
     else:
-        total, fbx, fby, ftx, fty, ub, ut, case = least_steel(nbx, ntx, nby, nty, qb, qt, scale, share, has, case)
+        total, fbx, fby, ftx, fty, ub, ut, case = optimum_steel(nbx, ntx, nby, nty, qb, qt, scale, share, has, case)
     if total == math.inf:
         return total, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, ub, ut, case
     cbx = nbx - sbx * fbx - stx * ftx
@@ -193,7 +193,7 @@ def _cracked(n, m, tb, tt, h, e, f):
 
 @kernel
 def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
-    """Least steel of one combination at one point, by three layers; fills one row of `ROW`."""
+    """Minimum steel of one combination at one point, by three layers; fills one row of `ROW`."""
     sure_b = tension_at_both_ends(n, m, 0.5 * h)
     sure_t = tension_at_both_ends(n, (-m[0], -m[1], -m[2]), 0.5 * h)
     best, found = math.inf, False

@@ -18,7 +18,7 @@ def inside(places: NDArray[np.float64], polygon: NDArray[np.float64], within: fl
     polygon : ndarray, shape (v, 3)
         Corners in order, three or more, in one plane.
     within : float
-        Greatest distance from the plane.
+        Maximum distance from the plane.
 
     Returns
     -------

@@ -38,7 +38,7 @@ def turn_corners(corner: Floats, orientation: Orientation, offset: float = 0.0) 
 
 
 def turn_magnitudes(corner: Floats, orientation: Orientation, offset: float = 0.0) -> Floats:
-    """Greatest magnitudes in the bar directions of results without signs.
+    """Maximum magnitudes in the bar directions of results without signs.
 
     Parameters
     ----------

@@ -75,7 +75,7 @@ def execute(
     Raises
     ------
     InputError
-        If anything that came in cannot be used; nothing is written then.
+        If anything that was read cannot be used; nothing is written then.
     """
     start, last = project.made_from, project.record
     project.load(progress)

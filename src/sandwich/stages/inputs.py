@@ -1,4 +1,4 @@
-"""What came in and what is assumed: combinations, warnings, the model."""
+"""The input and what is assumed: combinations, warnings, the model."""
 
 from __future__ import annotations
 
@@ -33,19 +33,19 @@ ASSUMED: Final = (
 
 
 class InputsStage(Stage[list[WarningNote]]):
-    """What came in."""
+    """The input."""
 
     name = "inputs"
     needs = ("ultimate",)
     tables = ("combinations",)
 
     def run(self, project: Project, progress: Progress) -> Outcome[list[WarningNote]]:  # noqa: ARG002
-        """Look at what came in, and say what is assumed."""
+        """Look at the input, and say what is assumed."""
         found = warnings_of(project)
         combinations = project.combinations.frame()
         zones = [d.zone for d in project.left(ULTIMATE).values()]
         sections = [
-            Section("What came in", (Table("", _came_in(project)),), 40),
+            Section("The input", (Table("", _came_in(project)),), 40),
             Section("Assumptions", tuple(_assumptions(project, zones)), STEEL),
             Section("Combinations", (Table("", combinations),), END),
         ]

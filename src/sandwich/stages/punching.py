@@ -163,7 +163,7 @@ def _plan(found: list[PunchedArea], zone: str, standard: Standard) -> Figure:
                 )
             )
         note = (
-            f"greatest utilisation of each loaded area without punching reinforcement; {standard.name}, clause "
+            f"maximum utilisation of each loaded area without punching reinforcement; {standard.name}, clause "
             f"{standard.clauses['punching']}"
         )
         axes = [shown.heading(f"{a} [m]") for a in (("x", "y") if level else ("along", "across"))]

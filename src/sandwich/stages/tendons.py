@@ -89,7 +89,7 @@ def tendon_diagram(state: TendonState, group: str, shown: Shown) -> DiagramDescr
         (shown.heading("increase of tendon stress [MPa]"), shown.values(along(lambda s: s.increase), "MPa")),
     ]
     note = Sentence(
-        "{} tendons, a line each; greatest concrete stress along them {} around ducts of {}, {}; increase from {} to "
+        "{} tendons, a line each; maximum concrete stress along them {} around ducts of {}, {}; increase from {} to "
         "{}",
         str(len(own)), Measure(asked.within, "mm", "g"), Measure(asked.duct, "mm", "g"), asked.decompression,
         asked.stress_from, asked.stress_to,

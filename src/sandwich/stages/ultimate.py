@@ -234,7 +234,7 @@ def _tables(project: Project, designs: list[ZoneDesign]) -> dict[str, pd.DataFra
 
 
 def _peaks_frame(zones: list[ZoneInput], ultimate: Combinations) -> pd.DataFrame:
-    """One row an averaged point and component: greatest magnitude as it came in, and as it was designed."""
+    """One row an averaged point and component: maximum magnitude as it was read, and as it was designed."""
     parts = []
     for z in zones:
         if z.averaged is None or z.raw is None:

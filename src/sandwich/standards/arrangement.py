@@ -50,7 +50,7 @@ def each(whole: ArrayLike, layers: NDArray[np.bool_]) -> Floats:
 
 
 def slab_in_every_direction(least: Floats, required: Floats, bars: Arrangement) -> Floats:
-    """Least steel (p,) of a slab: whole in a layer that pulls, shared by the layers of a direction where none does."""
+    """Minimum steel (p,) of a slab: whole in a layer that pulls, else shared by the layers of a direction."""
     pulls = (required > 0.0) & bars.there
     out = np.where(pulls, least[..., None], 0.0)
     for i in range(required.shape[-1]):
@@ -61,7 +61,7 @@ def slab_in_every_direction(least: Floats, required: Floats, bars: Arrangement) 
 
 
 def wall_by_ratios(vertical: Floats, horizontal: Floats, h: Floats, bars: Arrangement) -> Floats:
-    """Least steel of a wall from ratios (b,) of both faces together, shared alike by the faces."""
+    """Minimum steel of a wall from ratios (b,) of both faces together, shared alike by the faces."""
     up, there = bars.upright, bars.there
     of_vertical = each(h, there & up) * vertical
     of_horizontal = each(h, there & ~up) * horizontal

@@ -146,7 +146,7 @@ def spread(first: float, step: float, last: float, least: int = 2) -> tuple[floa
 
 
 def farthest(enough: Callable[[float], bool], start: float, d: float) -> float | None:
-    """Least distance from the faces [mm] at which a condition holds; None if it does not within forty depths."""
+    """Minimum distance from the faces [mm] at which a condition holds; None if it does not within forty depths."""
     low, high = start, start
     while not enough(high):
         low, high = high, high + d
@@ -159,7 +159,7 @@ def farthest(enough: Callable[[float], bool], start: float, d: float) -> float |
 
 
 def eccentric(column: SlabColumn, line: Perimeter, load: ColumnLoad, part: Callable[[float, float], float]) -> float:
-    """Greatest stress on a critical section: the force, or the force times beta, else force and moments [MPa].
+    """Maximum stress on a critical section: the force, or the force times beta, else force and moments [MPa].
 
     `part` gives the part of a moment that shear carries from the sizes of the section along and across.
     """
@@ -177,13 +177,13 @@ def eccentric(column: SlabColumn, line: Perimeter, load: ColumnLoad, part: Calla
 
 @clause(
     "ACI 318-19, R8.4.4.2.3; IS 456:2000, 31.6.2.2",
-    formula="v = |V/(b_o d) + r . J^-1 M| where it is greatest, M the part of the moment about the centroid",
+    formula="v = |V/(b_o d) + r . J^-1 M| where it is maximum, M the part of the moment about the centroid",
 )
 def v_eccentric(
     V: float, b_o: float, d: float, M_1: float, M_2: float, J_11: float, J_22: float, J_12: float, r_1: float,
     r_2: float,
 ) -> float:  # fmt: skip
-    """Greatest stress of a force and of moments that shear carries, varying linearly over the critical section.
+    """Maximum stress of a force and of moments that shear carries, varying linearly over the critical section.
 
     Parameters
     ----------
@@ -196,7 +196,7 @@ def v_eccentric(
     J_11, J_22, J_12 : float
         Second moments of its faces [mm4].
     r_1, r_2 : float
-        Place of the greatest stress from the centroid [mm].
+        Place of the maximum stress from the centroid [mm].
 
     Returns
     -------

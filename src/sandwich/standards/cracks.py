@@ -14,7 +14,7 @@ from sandwich.standards.arrangement import Floats
 class CrackWidth:
     """Widths of r cracks and what they come from, each (r,).
 
-    Width [mm], zero where there is no crack, inf where no bar crosses it; greatest spacing of the cracks [mm], mean
+    Width [mm], zero where there is no crack, inf where no bar crosses it; maximum spacing of the cracks [mm], mean
     strain across them [-].
     """
 
@@ -39,7 +39,7 @@ class QuickCheck:
 
 @dataclass(frozen=True)
 class StressLimits:
-    """Greatest concrete stress and steel stress in a situation [MPa], inf without a limit, and clauses."""
+    """Maximum concrete stress and steel stress in a situation [MPa], inf without a limit, and clauses."""
 
     concrete: float
     steel: float

@@ -24,10 +24,10 @@ ULTIMATE: Final = ("persistent", "accidental", "seismic")
 class Strengths:
     """Design strengths of one situation: bars, cracked and uncracked layers [MPa].
 
-    `depth_limit` is the greatest x/d at which bars in tension still reach their yield strength, `block` the
+    `depth_limit` is the maximum x/d at which bars in tension still reach their yield strength, `block` the
     depth of a compressed layer over x [-]. `f_yd` and `fc_bending` hold where bars pull and x/d keeps the limit;
     elsewhere `f_yd_deep` and `fc_uncracked`, which some standards reduce. `per_degree` is what a cracked layer loses
-    for each degree that its compression is turned from that of the elastic shell [-], up to `most_turned` [deg],
+    for each degree that its compression is turned from that of the elastic shell [-], up to `max_turn` [deg],
     `compressed` the part of its strength that a bar reaches in compression [-].
     """
 
@@ -39,7 +39,7 @@ class Strengths:
     fc_bending: float
     f_yd_deep: float
     per_degree: float = 0.0
-    most_turned: float = 0.0
+    max_turn: float = 0.0
     compressed: float = 1.0
 
     @property
@@ -66,7 +66,7 @@ class Standard(Protocol):
 
     @property
     def clauses(self) -> Mapping[str, str]:
-        """Clause behind each check: layers, yield, shear, links, struts, greatest steel, punching, punching links."""
+        """Clause behind each check: layers, yield, shear, links, struts, maximum steel, punching, punching links."""
 
     @property
     def readings(self) -> tuple[str, ...]:
@@ -85,19 +85,19 @@ class Standard(Protocol):
     def minimum_steel(
         self, rule: str, concrete: Concrete, steel: Steel, h: ArrayLike, bars: Arrangement, required: ArrayLike
     ) -> Floats:
-        """Least area of each bar layer [mm2/mm], shape (p, b), by the rule of a slab or a wall, or none."""
+        """Minimum area of each bar layer [mm2/mm], shape (p, b), by the rule of a slab or a wall, or none."""
 
-    def greatest_steel(self, h: ArrayLike) -> Floats:
-        """Greatest area of one direction, both faces together [mm2/mm]."""
+    def maximum_steel(self, h: ArrayLike) -> Floats:
+        """Maximum area of one direction, both faces together [mm2/mm]."""
 
     def axial_resistance(self, fc: ArrayLike, h: ArrayLike) -> Floats:
-        """Compression that a section of concrete strength fc [MPa] carries with the least eccentricity [N/mm]."""
+        """Compression that a section of concrete strength fc [MPa] carries with the minimum eccentricity [N/mm]."""
 
-    def greatest_spacing(self, rule: str, h: float, d: float) -> float:
-        """Greatest spacing of bars [mm] in a slab or a wall; inf without a rule."""
+    def maximum_spacing(self, rule: str, h: float, d: float) -> float:
+        """Maximum spacing of bars [mm] in a slab or a wall; inf without a rule."""
 
     def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
-        """Least diameter and greatest spacing of ties round bars in compression [mm]."""
+        """Minimum diameter and maximum spacing of ties round bars in compression [mm]."""
 
     def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
         """Criterion of principal elastic stresses [MPa]: up to zero the concrete is uncracked [-]."""
@@ -147,8 +147,8 @@ class Standard(Protocol):
     def punching(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> Punched:
         """Punching of a loaded area under one combination."""
 
-    def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
-        """Least tension steel over a loaded area that punching itself asks for [mm2/mm]."""
+    def minimum_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
+        """Minimum tension steel over a loaded area that punching itself asks for [mm2/mm]."""
 
     @property
     def width_limits(self) -> Mapping[str, float]:
@@ -162,7 +162,7 @@ class Standard(Protocol):
         """Modulus of the concrete [MPa], effective with a creep coefficient."""
 
     def stress_limits(self, concrete: Concrete, steel: Steel, situation: str, *, imposed: bool) -> StressLimits:
-        """Greatest concrete stress and steel stress [MPa], of loads or of imposed deformations alone."""
+        """Maximum concrete stress and steel stress [MPa], of loads or of imposed deformations alone."""
 
     def crack_width(self, concrete: Concrete, face: FaceCrack, *, long: bool) -> CrackWidth:
         """Crack width at one face of cracked sections under short or long-term loading."""
@@ -170,8 +170,8 @@ class Standard(Protocol):
     def crack_check(self, concrete: Concrete, face: FaceCrack, limit: Floats) -> QuickCheck | None:
         """Control of cracks without a width, for widths allowed [mm]; None where the standard has none."""
 
-    def least_for_cracking(self, of: FirstCracks) -> Floats:
-        """Least steel of one face and direction against cracking [mm2/mm]; nan where a table of the rule ends."""
+    def minimum_for_cracking(self, of: FirstCracks) -> Floats:
+        """Minimum steel of one face and direction against cracking [mm2/mm]; nan where a table of the rule ends."""
 
 
 @runtime_checkable
@@ -187,4 +187,4 @@ class Prestress(Protocol):
     """A standard with a limit of the stress of tendons in service."""
 
     def tendon_stress(self, f_pk: float) -> float:
-        """Greatest stress of tendons in service [MPa] of a strength."""
+        """Maximum stress of tendons in service [MPa] of a strength."""

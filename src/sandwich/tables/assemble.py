@@ -25,7 +25,7 @@ Tables = dict[str, ReadTable | None]
 
 @dataclass(frozen=True)
 class Results:
-    """Everything that came in.
+    """Everything that was read.
 
     Attributes
     ----------

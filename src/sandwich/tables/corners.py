@@ -138,7 +138,7 @@ def _from_nodes(read: ReadTable, mesh: Mesh, cases: tuple[str, ...], faults: Fau
         others = mesh.element_ids[element[node == i]]
         found = f"node {mesh.node_ids[i]} has one value for elements {others[0]} and {others[-1]}, whose axes differ"
         faults.add(read.name, found, "export results at corners or centres, or with all axes alike")
-    read.notes.append("results at nodes: averaged before they came in, also across thicknesses and walls that meet")
+    read.notes.append("results at nodes: averaged before they was read, also across thicknesses and walls that meet")
     return np.where((mesh.corners >= 0)[None, :, :, None], values[:, mesh.corners], np.nan)
 
 

@@ -79,7 +79,7 @@ def rule_of(z: ZoneInput, settings: Settings) -> BarRule | None:
         return None
     thin = float(z.h.min())
     depth = thin / 2 + float(np.nanmin(np.abs(settings.bars.axes(thin))))
-    most = settings.standard.greatest_spacing(settings.minimum, thin, depth)
+    most = settings.standard.maximum_spacing(settings.minimum, thin, depth)
     fit = tuple(d for d in z.zone.rule.diameters if _fits(z, d, settings))
     return BarRule(fit, tuple(s for s in z.zone.rule.spacings if s <= most), CLEAR)
 
@@ -232,12 +232,12 @@ def extra_text(z: ZoneInput, settings: Settings) -> dict[str, Sentence]:
 
 
 def spacing_checks(z: ZoneInput, given: Given, settings: Settings) -> pd.DataFrame:
-    """One row a layer for the table of checks: the widest spacing of bars against the greatest allowed."""
+    """One row a layer for the table of checks: the widest spacing of bars against the maximum allowed."""
     rows, bars = [], bars_at_depth(z, given, given.area, settings)
     for i, name in enumerate(settings.names):
         at = np.flatnonzero(given.area[:, i] > 0.0)
         depth = z.h / 2 + np.abs(bars.axes[:, i])
-        most = np.array([settings.standard.greatest_spacing(settings.minimum, z.h[j], depth[j]) for j in at])
+        most = np.array([settings.standard.maximum_spacing(settings.minimum, z.h[j], depth[j]) for j in at])
         if not len(at) or not np.isfinite(most).any():
             continue
         use = bars.spacing[at, i] / most

@@ -87,7 +87,7 @@ def flat_part(
 ) -> FlatPart | None:
     """The elements `use` of a zone under some combinations; notes points without results.
 
-    With `carried`, moments reach held edges as the zone has them; without, they are as they came in.
+    With `carried`, moments reach held edges as the zone has them; without, they are as they was read.
     """
     at = z.on_mesh.points.of_corners(len(flat))
     at = np.where(at >= 0, at, at[:, 2:3])
@@ -148,7 +148,7 @@ class Supports:
 
 
 def supports_of(project: Project, chosen: Combinations) -> Supports | None:
-    """What every support exerts under some combinations; None where no reactions came in."""
+    """What every support exerts under some combinations; None where no reactions was read."""
     mesh, table = project.results.mesh, project.results.reactions
     if table is None or mesh is None:
         return None

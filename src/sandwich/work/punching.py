@@ -51,8 +51,8 @@ class PunchedArea:
         Its stresses and resistances, with the reinforcement of the combination that asks for most.
     raised : float
         Factor on the bars in tension over the loaded area [-].
-    least : float
-        Least area of these bars that punching itself asks for [mm2/mm].
+    minimum : float
+        Minimum area of these bars that punching itself asks for [mm2/mm].
     tops : tuple of bool
         Faces that are in tension in some combination: True for the top.
     face_by : int
@@ -60,7 +60,7 @@ class PunchedArea:
     remedy : str
         What would help where it is exceeded.
     short : bool
-        Whether given bars are less than the least that punching asks for over the loaded area.
+        Whether given bars are less than the minimum that punching asks for over the loaded area.
     """
 
     area: LoadedArea
@@ -111,7 +111,7 @@ def punch(
     list of PunchedArea
         Loaded areas of the zone.
     Ultimate
-        With the bars over a loaded area raised where that avoids reinforcement, or where punching asks for least bars.
+        With the bars over a loaded area raised where that avoids reinforcement or where punching asks for minimum bars.
     """
     settings = zone.settings(standard)
     fixed = given_of(zone, settings)
@@ -140,7 +140,7 @@ def punch(
 
 
 def _short(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings, least: float, top: bool) -> bool:
-    """Whether the bars in tension over a loaded area are less than the least, in a layer, on the mean of its width."""
+    """Whether the bars in tension over a loaded area are less than the minimum, in a layer, over its width."""
     over = steel_over(loaded, zone, area, settings, top=top)
     there = np.isfinite(settings.bars.axes(loaded.h)) & (settings.bars.sides <= 0 if top else settings.bars.sides >= 0)
     return bool((area[over.points][:, there].mean(0) < least * (1.0 - 1e-9)).any())
@@ -208,7 +208,7 @@ def _punch(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings
     at_face = max(found, key=lambda f: f[4].use_face)
     face = at_face[4]
     raised = max(p.raised for *_, p in found)
-    least = max(standard.least_over_column(concrete, steel, c, q) for _, q, c, _, _ in found)
+    least = max(standard.minimum_over_column(concrete, steel, c, q) for _, q, c, _, _ in found)
     reinforcement = None
     if worst.use > 1.0 and column.shear != "none":
         # reinforcement grows with the stress and falls with the resistance: the rest asks for less

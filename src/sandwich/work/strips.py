@@ -197,7 +197,7 @@ def _integrate(
     def across(of: FlatPart, a: tuple[float, float], b: tuple[float, float]) -> tuple[Floats, float]:
         return of.across(np.array(a), np.array(b))
 
-    given = np.zeros(totals.shape)  # as it came in: what the free body looks at
+    given = np.zeros(totals.shape)  # as it was read: what the free body looks at
     for i, place in enumerate(places):
         totals[i], covered[i] = across(part, (place, -half), (place, half))
         given[i] = across(plain, (place, -half), (place, half))[0]

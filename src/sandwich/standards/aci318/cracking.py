@@ -37,14 +37,14 @@ def E_c(f_c: Any) -> Any:
 
 @clause("ACI 318-19, 24.3.2, table 24.3.2", formula="s = min(380 (280/f_s) - 2.5 c_c, 300 (280/f_s))")
 def s_crack(f_s: Any, c_c: Any) -> Any:
-    """Greatest spacing of the bars nearest to the face in tension.
+    """Maximum spacing of the bars nearest to the face in tension.
 
     Parameters
     ----------
     f_s : float or ndarray
         Stress of the bars under service loads, 2/3 f_y without calculation [MPa].
     c_c : float or ndarray
-        Least distance from the bars to the face [mm].
+        Minimum distance from the bars to the face [mm].
 
     Returns
     -------
@@ -119,7 +119,7 @@ def beta(eps_face: Any, eps_bars: Any) -> Any:
 
 @clause("ACI 318-19, R24.3; Frosch 1999, equation 15", formula="w_c = 2 eps_s beta d*")
 def w_c(eps_s: Any, beta: Any, d_star: Any) -> Any:
-    """Greatest crack width at the face.
+    """Maximum crack width at the face.
 
     Parameters
     ----------

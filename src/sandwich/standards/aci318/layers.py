@@ -100,7 +100,7 @@ def fc_cracked(f_c: Any, *, beta_s: Any = BETA_S, phi: Any = PHI_STRUT) -> Any:
 
 @clause("ACI 318-19, 22.4.2.1, Table 22.4.2.1(b), 22.4.2.2", formula="phi P_n,max = 0.80 fc h")
 def p_n_max(fc: Any, h: Any) -> Any:
-    """Greatest axial compression of a section, bars left out.
+    """Maximum axial compression of a section, bars left out.
 
     Parameters
     ----------

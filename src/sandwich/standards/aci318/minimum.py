@@ -1,4 +1,4 @@
-"""ACI 318-19, 7.6, 8.6, 10.6 and 11.6: least and greatest steel of slabs and walls."""
+"""ACI 318-19, 7.6, 8.6, 10.6 and 11.6: minimum and maximum steel of slabs and walls."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from sandwich.core.trace import clause
 
 @clause("ACI 318-19, 7.6.1.1, 8.6.1.1, 24.4.3.2", formula="a_s,min = 0.0018 h, both faces together")
 def a_s_min_slab(h: Any) -> Any:
-    """Least steel of a slab in one direction, both faces together.
+    """Minimum steel of a slab in one direction, both faces together.
 
     Parameters
     ----------
@@ -37,7 +37,7 @@ def a_s_min_slab(h: Any) -> Any:
 
 @clause("ACI 318-19, 11.6.1, 11.6.2", formula="rho_l = 0.0012 for bars to 16 mm and f_y >= 420 MPa, else 0.0015")
 def rho_l_wall(diameter: Any, f_y: Any) -> Any:
-    """Least ratio of vertical steel of a wall with little in-plane shear, both faces together.
+    """Minimum ratio of vertical steel of a wall with little in-plane shear, both faces together.
 
     Parameters
     ----------
@@ -66,7 +66,7 @@ def rho_l_wall(diameter: Any, f_y: Any) -> Any:
 
 @clause("ACI 318-19, 11.6.1, 11.6.2", formula="rho_t = 0.0020 for bars to 16 mm and f_y >= 420 MPa, else 0.0025")
 def rho_t_wall(diameter: Any, f_y: Any) -> Any:
-    """Least ratio of horizontal steel of a wall with little in-plane shear, both faces together.
+    """Minimum ratio of horizontal steel of a wall with little in-plane shear, both faces together.
 
     Parameters
     ----------
@@ -94,7 +94,7 @@ def rho_t_wall(diameter: Any, f_y: Any) -> Any:
 
 @clause("ACI 318-19, 10.6.1.1", formula="a_s,max = 0.08 h, in one direction")
 def a_s_max(h: Any) -> Any:
-    """Greatest steel of one direction, both faces together.
+    """Maximum steel of one direction, both faces together.
 
     Parameters
     ----------
@@ -122,7 +122,7 @@ def a_s_max(h: Any) -> Any:
     "ACI 318-19, 8.7.2.2, 11.7.2.1, 11.7.3.1", formula="s_max = min(2 h, 450 mm) of slabs, min(3 h, 450 mm) of walls"
 )
 def s_max(h: Any, *, wall: bool = False) -> Any:
-    """Greatest spacing of bars of a slab or a wall.
+    """Maximum spacing of bars of a slab or a wall.
 
     Parameters
     ----------
@@ -154,7 +154,7 @@ def _tie(diameter: Any) -> Any:
 
 @clause("ACI 318-19, 25.7.2.2", formula="No. 10 (9.5 mm) up to No. 32, No. 13 (12.7 mm) beyond")
 def d_ties(diameter: Any) -> Any:
-    """Least diameter of ties round bars in compression.
+    """Minimum diameter of ties round bars in compression.
 
     Parameters
     ----------
@@ -180,7 +180,7 @@ def d_ties(diameter: Any) -> Any:
 
 @clause("ACI 318-19, 11.7.4.1, 25.7.2.1", formula="s = min(16 d_b, 48 d_tie, h)")
 def s_ties(diameter: Any, h: Any) -> Any:
-    """Greatest spacing of ties along bars in compression.
+    """Maximum spacing of ties along bars in compression.
 
     Parameters
     ----------

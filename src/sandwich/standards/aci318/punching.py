@@ -1,4 +1,4 @@
-"""ACI 318-19, 22.6 and 8.4.4: moment carried by shear, shear reinforcement and least bars over columns (SI units)."""
+"""ACI 318-19, 22.6 and 8.4.4: moment carried by shear, shear reinforcement and minimum bars over columns (SI units)."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def gamma_v(b_1: Any, b_2: Any) -> Any:
 
 @clause("ACI 318-19, Table 22.6.6.1, 22.6.6.3", formula="stirrups 0.17, 0.5; studs 0.25, 0.66, times f_c'^(1/2)")
 def v_c_reinforced(v_c: Any, lambda_s: Any, root_f_c: Any, *, studs: bool = False) -> Any:
-    """Concrete's share with two-way shear reinforcement, and the greatest stress with it.
+    """Concrete's share with two-way shear reinforcement, and the maximum stress with it.
 
     Parameters
     ----------
@@ -54,8 +54,8 @@ def v_c_reinforced(v_c: Any, lambda_s: Any, root_f_c: Any, *, studs: bool = Fals
     -------
     share : float or ndarray
         Nominal stress of the concrete [MPa].
-    greatest : float or ndarray
-        Greatest nominal stress of the section [MPa].
+    maximum : float or ndarray
+        Maximum nominal stress of the section [MPa].
 
     References
     ----------
@@ -110,7 +110,7 @@ def A_v_punching(v_u: Any, v_c: Any, b_o: Any, s: Any, f_yt: Any, *, phi: Any = 
 def A_s_column(
     v_uv: Any, b_slab: Any, b_o: Any, alpha_s: Any, f_y: Any, lambda_s: Any, root_f_c: Any, *, phi: Any = 0.75
 ) -> Any:
-    """Least tension steel in the slab width b_slab over a column.
+    """Minimum tension steel in the slab width b_slab over a column.
 
     Parameters
     ----------

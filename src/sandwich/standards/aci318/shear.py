@@ -127,7 +127,7 @@ def v_c(d: Any, lambda_s: Any, rho_w: Any, root_f_c: Any, axial_term: Any = 0.0)
 
 @clause("ACI 318-19, 22.5.1.2", formula="v_max = v_c + 0.66 f_c'^(1/2) d")
 def v_max(v_c: Any, root_f_c: Any, d: Any) -> Any:
-    """Greatest nominal shear of the section, whatever its links.
+    """Maximum nominal shear of the section, whatever its links.
 
     Parameters
     ----------
@@ -189,7 +189,7 @@ def a_v(v_u: Any, v_c: Any, f_yt: Any, d: Any, *, phi: Any = 0.75) -> Any:
 
 @clause("ACI 318-19, 9.6.3.4", formula="a_v,min = max(0.062 f_c'^(1/2), 0.35) / f_yt")
 def a_v_min(f_c: Any, f_yt: Any) -> Any:
-    """Least links where links are asked for, over the area of the plan.
+    """Minimum links where links are asked for, over the area of the plan.
 
     Parameters
     ----------
@@ -217,7 +217,7 @@ def a_v_min(f_c: Any, f_yt: Any) -> Any:
 
 @clause(
     "ACI 318-19, Table 22.6.5.2",
-    formula="v_c = least of 0.33, 0.17 (1 + 2/beta), 0.083 (2 + alpha_s d/b_o), times lambda_s f_c'^(1/2)",
+    formula="v_c = minimum of 0.33, 0.17 (1 + 2/beta), 0.083 (2 + alpha_s d/b_o), times lambda_s f_c'^(1/2)",
 )
 def v_c_punching(d: Any, lambda_s: Any, root_f_c: Any, beta: Any, b_o: Any, alpha_s: Any = 40.0) -> Any:
     """Two-way shear strength of normalweight concrete without shear reinforcement.

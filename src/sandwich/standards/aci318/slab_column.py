@@ -66,8 +66,8 @@ def punch(concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad
     return Punched(v_u, _PHI * v_c, v_u, limit, 1.0 if v_u <= _PHI * v_c else np.inf, found)
 
 
-def least_over_column(steel: Steel, concrete: Concrete, column: SlabColumn, load: ColumnLoad) -> float:
-    """Least tension steel [mm2/mm] in the width of the column and 1.5 h on both sides (8.6.1.2)."""
+def minimum_over_column(steel: Steel, concrete: Concrete, column: SlabColumn, load: ColumnLoad) -> float:
+    """Minimum tension steel [mm2/mm] in the width of the column and 1.5 h on both sides (8.6.1.2)."""
     d, b_o = column.d, column.control.u
     width = max(column.size(np.array([1.0, 0.0])), column.size(np.array([0.0, 1.0]))) + 3.0 * column.h
     root, size = shear.root_f_c(concrete.cylinder), shear.lambda_s(d)

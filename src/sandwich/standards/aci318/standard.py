@@ -24,7 +24,7 @@ _CLAUSES = {
     "layers": "22.2.2, 23.4.3 (our reading)", "yield": "21.2.2", "shear": "22.5.5", "links": "22.5.8",
     "struts": "22.5.1.2", "maximum steel": "10.6.1.1", "axial": "22.4.2.1", "spacing": "8.7.2.2, 11.7.2.1, 11.7.3.1",
     "uncracked": "19.2.3.1 (our reading)",
-    "crack width": "Frosch 1999", "bars for cracks": "24.3.2", "least for cracking": "24.4.3",
+    "crack width": "Frosch 1999", "bars for cracks": "24.3.2", "minimum for cracking": "24.4.3",
     "ties": "11.7.4", "punching": "22.6.5", "punching links": "22.6.6",
 }  # fmt: skip
 _READINGS = (
@@ -86,7 +86,7 @@ class ACI318(PrincipalShear):
         bars: Arrangement,
         required: ArrayLike,
     ) -> Floats:
-        """Least area of each bar layer: 7.6.1.1 and 24.4 of slabs, 11.6.1 of walls [mm2/mm], shape (p, b)."""
+        """Minimum area of each bar layer: 7.6.1.1 and 24.4 of slabs, 11.6.1 of walls [mm2/mm], shape (p, b)."""
         h, required = np.asarray(h, dtype=float), np.asarray(required, dtype=float)
         if rule == "slab":
             return slab_in_every_direction(np.asarray(minimum.a_s_min_slab(h)), required, bars)
@@ -95,24 +95,24 @@ class ACI318(PrincipalShear):
             return wall_by_ratios(vertical, minimum.rho_t_wall(bars.diameters, steel.f_yk), h, bars)
         return np.zeros(required.shape)
 
-    def greatest_steel(self, h: ArrayLike) -> Floats:
-        """Greatest area of one direction, both faces together [mm2/mm]."""
+    def maximum_steel(self, h: ArrayLike) -> Floats:
+        """Maximum area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float)))
 
     def axial_resistance(self, fc: ArrayLike, h: ArrayLike) -> Floats:
-        """Greatest axial compression of 22.4.2.1 [N/mm]."""
+        """Maximum axial compression of 22.4.2.1 [N/mm]."""
         return np.asarray(layers.p_n_max(np.asarray(fc, dtype=float), np.asarray(h, dtype=float)))
 
-    def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
-        """Greatest spacing of bars [mm] by the rule of a slab or a wall."""
+    def maximum_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
+        """Maximum spacing of bars [mm] by the rule of a slab or a wall."""
         return float(minimum.s_max(h, wall=rule == "wall")) if rule != "none" else math.inf
 
     def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
-        """Least diameter and greatest spacing of ties round bars in compression [mm]."""
+        """Minimum diameter and maximum spacing of ties round bars in compression [mm]."""
         return np.asarray(minimum.d_ties(diameter)), np.asarray(minimum.s_ties(diameter, h))
 
     def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
-        """Greatest principal tension over the flexural strength, less 1 [-]."""
+        """Maximum principal tension over the flexural strength, less 1 [-]."""
         return np.maximum(sigma_1, sigma_2) / float(layers.f_r(concrete.cylinder)) - 1.0
 
     def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
@@ -163,9 +163,9 @@ class ACI318(PrincipalShear):
         """Punching of a loaded area under one combination."""
         return slab_column.punch(concrete, steel, column, load)
 
-    def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
-        """Least tension steel over a column by 8.6.1.2 [mm2/mm]."""
-        return slab_column.least_over_column(steel, concrete, column, load)
+    def minimum_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
+        """Minimum tension steel over a column by 8.6.1.2 [mm2/mm]."""
+        return slab_column.minimum_over_column(steel, concrete, column, load)
 
     @property
     def width_limits(self) -> Mapping[str, float]:
@@ -193,6 +193,6 @@ class ACI318(PrincipalShear):
         """Spacing of bars by 24.3.2."""
         return crack_control.by_spacing(face)
 
-    def least_for_cracking(self, of: FirstCracks) -> Floats:
+    def minimum_for_cracking(self, of: FirstCracks) -> Floats:
         """Shrinkage and temperature steel of 24.4.3.2, half of it a face [mm2/mm]; it does not ask how cracks come."""
         return np.asarray(minimum.a_s_min_slab(of.h) / 2.0)

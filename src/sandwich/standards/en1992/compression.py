@@ -1,4 +1,4 @@
-"""EN 1992-1-1:2004, 6.1(4): sections in compression with the least eccentricity."""
+"""EN 1992-1-1:2004, 6.1(4): sections in compression with the minimum eccentricity."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from sandwich.core.trace import clause
 
 @clause("EN 1992-1-1:2004, 6.1(4)", formula="e_0 = max(h/30, 20 mm)")
 def e_0(h: Any) -> Any:
-    """Least eccentricity of a section in compression.
+    """Minimum eccentricity of a section in compression.
 
     Parameters
     ----------

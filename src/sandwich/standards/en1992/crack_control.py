@@ -138,8 +138,8 @@ def stress_of_diameter(phi_star: Floats, width: float, f_yk: float) -> Floats:
     return np.where(phi_star <= allowed[known].max() * (1.0 + 1e-9), np.minimum(found, f_yk), np.nan)
 
 
-def least_for_cracking(of: FirstCracks, f_ct: float) -> Floats:
-    """Least steel of 7.3.2 of one face and direction [mm2/mm]: in bending with the mean stress, or half of tension."""
+def minimum_for_cracking(of: FirstCracks, f_ct: float) -> Floats:
+    """Minimum steel of 7.3.2 of one face and direction [mm2/mm]: in bending by the mean stress, or half of tension."""
     k, tension = crack_steel.k(of.h), of.rule != "bending"
     pulled = of.h if tension else depth_in_tension(of.sigma_c, of.h, f_ct)
     k_c = np.ones(len(of.h)) if tension else crack_steel.k_c(of.sigma_c, of.h, f_ct)

@@ -1,4 +1,4 @@
-"""EN 1992-1-1:2004, 7.3.2: least steel that controls the first cracks."""
+"""EN 1992-1-1:2004, 7.3.2: minimum steel that controls the first cracks."""
 
 from __future__ import annotations
 
@@ -71,7 +71,7 @@ def k_c(sigma_c: Any, h: Any, f_ct_eff: Any) -> Any:
 
 @clause("EN 1992-1-1:2004, 7.3.2(2), (7.1)", formula="A_s,min = k_c k f_ct,eff A_ct/sigma_s")
 def A_s_min(k_c: Any, k: Any, f_ct_eff: Any, A_ct: Any, sigma_s: Any) -> Any:
-    """Least steel that controls cracking, in the tension zone.
+    """Minimum steel that controls cracking, in the tension zone.
 
     Parameters
     ----------

@@ -137,7 +137,7 @@ def k_2(eps_1: Any, eps_2: Any) -> Any:
 
 @clause("EN 1992-1-1:2004, 7.3.4(3), (7.11)", formula="s_r,max = k_3 c + k_1 k_2 k_4 phi/rho_p,eff")
 def s_r_max(c: Any, phi: Any, rho_p_eff: Any, k_2: Any, *, k_1: Any = 0.8, k_3: Any = 3.4, k_4: Any = 0.425) -> Any:
-    """Greatest spacing of cracks across bars that lie close.
+    """Maximum spacing of cracks across bars that lie close.
 
     Parameters
     ----------
@@ -167,7 +167,7 @@ def s_r_max(c: Any, phi: Any, rho_p_eff: Any, k_2: Any, *, k_1: Any = 0.8, k_3: 
 
 @clause("EN 1992-1-1:2004, 7.3.4(3), (7.14)", formula="s_r,max = 1.3 (h - x), bars further apart than 5 (c + phi/2)")
 def s_r_max_wide(h: Any, x: Any) -> Any:
-    """Greatest spacing of cracks across bars that lie far apart.
+    """Maximum spacing of cracks across bars that lie far apart.
 
     Parameters
     ----------
@@ -193,7 +193,7 @@ def s_r_max_wide(h: Any, x: Any) -> Any:
 
 @clause("EN 1992-1-1:2004, 7.3.4(4), (7.15)", formula="s_r,max = 1/(cos theta/s_r,max,y + sin theta/s_r,max,z)")
 def s_r_max_skew(theta: Any, s_r_max_y: Any, s_r_max_z: Any) -> Any:
-    """Greatest spacing of cracks that cross bars of two directions at an angle.
+    """Maximum spacing of cracks that cross bars of two directions at an angle.
 
     Parameters
     ----------
@@ -259,7 +259,7 @@ def w_k(s_r_max: Any, eps: Any) -> Any:
     Parameters
     ----------
     s_r_max : float or ndarray
-        Greatest spacing of cracks [mm].
+        Maximum spacing of cracks [mm].
     eps : float or ndarray
         Mean strain across the crack, of bars less that of concrete [-].
 
@@ -293,7 +293,7 @@ def _of_table(name: str, sigma_s: Any, w: Any) -> Any:
 
 @clause("EN 1992-1-1:2004, 7.3.3(2), table 7.2N", formula="phi*_s by sigma_s and w_k, linear between")
 def phi_star(sigma_s: Any, w: Any) -> Any:
-    """Greatest diameter of bars for a crack width, before its corrections.
+    """Maximum diameter of bars for a crack width, before its corrections.
 
     Parameters
     ----------
@@ -324,7 +324,7 @@ def phi_star(sigma_s: Any, w: Any) -> Any:
     formula="phi*_s (f_ct,eff/2.9) k_c h_cr/(2 (h - d)), or phi*_s (f_ct,eff/2.9) h_cr/(8 (h - d)) in tension alone",
 )
 def phi_s(phi_star: Any, f_ct_eff: Any, k_c: Any, h_cr: Any, h: Any, d: Any) -> Any:
-    """Greatest diameter of bars for a crack width.
+    """Maximum diameter of bars for a crack width.
 
     Parameters
     ----------
@@ -357,7 +357,7 @@ def phi_s(phi_star: Any, f_ct_eff: Any, k_c: Any, h_cr: Any, h: Any, d: Any) -> 
 
 @clause("EN 1992-1-1:2004, 7.3.3(2), table 7.3N", formula="s by sigma_s and w_k, linear between")
 def s_bars(sigma_s: Any, w: Any) -> Any:
-    """Greatest spacing of bars for a crack width.
+    """Maximum spacing of bars for a crack width.
 
     Parameters
     ----------

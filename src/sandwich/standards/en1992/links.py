@@ -153,7 +153,7 @@ def cot_theta(v_Ed: Any, z: Any, nu_1: Any, f_cd: Any, *, most: Any = 2.5) -> An
     f_cd : float or ndarray
         Design compressive strength [MPa].
     most : float
-        Greatest cot theta [-]; nationally determined.
+        Maximum cot theta [-]; nationally determined.
 
     Returns
     -------
@@ -176,7 +176,7 @@ def cot_theta(v_Ed: Any, z: Any, nu_1: Any, f_cd: Any, *, most: Any = 2.5) -> An
 
 @clause("EN 1992-1-1:2004, 9.2.2(5), (9.5N); 9.3.2(2)", formula="rho_w,min = 0.08 f_ck^(1/2) / f_yk")
 def rho_w_min(f_ck: Any, f_yk: Any, *, factor: Any = 0.08) -> Any:
-    """Least ratio of links where links are asked for.
+    """Minimum ratio of links where links are asked for.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""EN 1992-1-1:2004, chapter 9: least and greatest steel of slabs and walls."""
+"""EN 1992-1-1:2004, chapter 9: minimum and maximum steel of slabs and walls."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from sandwich.core.trace import clause
 
 @clause("EN 1992-1-1:2004, 9.2.1.1(1), (9.1N); 9.3.1.1(1)", formula="a_s,min = max(0.26 f_ctm/f_yk, 0.0013) d")
 def a_s_min_slab(d: Any, f_ctm: Any, f_yk: Any) -> Any:
-    """Least tension steel of a slab, per unit width.
+    """Minimum tension steel of a slab, per unit width.
 
     Parameters
     ----------
@@ -39,7 +39,7 @@ def a_s_min_slab(d: Any, f_ctm: Any, f_yk: Any) -> Any:
 
 @clause("EN 1992-1-1:2004, 9.3.1.1(2)", formula="a_s,secondary >= 0.2 a_s,principal")
 def a_s_secondary(a_s_principal: Any) -> Any:
-    """Least secondary steel of a slab, across the principal bars of the same face.
+    """Minimum secondary steel of a slab, across the principal bars of the same face.
 
     Parameters
     ----------
@@ -65,7 +65,7 @@ def a_s_secondary(a_s_principal: Any) -> Any:
 
 @clause("EN 1992-1-1:2004, 9.6.2(1)", formula="a_s,vmin = 0.002 h, both faces together")
 def a_s_vmin(h: Any, *, ratio: Any = 0.002) -> Any:
-    """Least vertical steel of a wall, both faces together.
+    """Minimum vertical steel of a wall, both faces together.
 
     Parameters
     ----------
@@ -93,7 +93,7 @@ def a_s_vmin(h: Any, *, ratio: Any = 0.002) -> Any:
 
 @clause("EN 1992-1-1:2004, 9.6.3(1)", formula="a_s,hmin = max(0.25 a_s,v, 0.001 h), both faces together")
 def a_s_hmin(h: Any, a_s_v: Any, *, ratio: Any = 0.001) -> Any:
-    """Least horizontal steel of a wall, both faces together.
+    """Minimum horizontal steel of a wall, both faces together.
 
     Parameters
     ----------
@@ -123,7 +123,7 @@ def a_s_hmin(h: Any, a_s_v: Any, *, ratio: Any = 0.001) -> Any:
 
 @clause("EN 1992-1-1:2004, 9.2.1.1(3), 9.6.2(1)", formula="a_s,max = 0.04 h, in one direction")
 def a_s_max(h: Any, *, ratio: Any = 0.04) -> Any:
-    """Greatest steel of one direction outside laps, both faces together.
+    """Maximum steel of one direction outside laps, both faces together.
 
     Parameters
     ----------
@@ -154,14 +154,14 @@ def a_s_max(h: Any, *, ratio: Any = 0.04) -> Any:
     formula="s_max = min(2 h, 250 mm) of slabs, min(3 h, 400 mm) of walls",
 )
 def s_max_slabs(h: Any, *, part: Any = 2.0, most: Any = 250.0) -> Any:
-    """Greatest spacing of bars of a slab or a wall.
+    """Maximum spacing of bars of a slab or a wall.
 
     Parameters
     ----------
     h : float or ndarray
         Thickness [mm].
     part, most : float
-        Factor on the thickness [-] and greatest spacing [mm]; nationally determined, those of slabs by default.
+        Factor on the thickness [-] and maximum spacing [mm]; nationally determined, those of slabs by default.
 
     Returns
     -------
@@ -183,7 +183,7 @@ def s_max_slabs(h: Any, *, part: Any = 2.0, most: Any = 250.0) -> Any:
 
 @clause("EN 1992-1-1:2004, 9.5.3(1)", formula="max(6 mm, phi/4)")
 def d_ties(diameter: Any) -> Any:
-    """Least diameter of ties round bars in compression.
+    """Minimum diameter of ties round bars in compression.
 
     Parameters
     ----------
@@ -209,7 +209,7 @@ def d_ties(diameter: Any) -> Any:
 
 @clause("EN 1992-1-1:2004, 9.6.4(1), 9.5.3(3)", formula="s_cl,tmax = min(20 phi, h, 400 mm)")
 def s_ties(diameter: Any, h: Any) -> Any:
-    """Greatest spacing of ties along bars in compression.
+    """Maximum spacing of ties along bars in compression.
 
     Parameters
     ----------

@@ -11,7 +11,7 @@ from sandwich.core.trace import clause
 
 @clause("EN 1992-1-1:2004, 6.4.3(1), (6.38)", formula="v_Ed = beta V_Ed / (u_i d)")
 def v_Ed(V_Ed: Any, u_i: Any, d: Any, beta: Any = 1.0) -> Any:
-    """Greatest punching stress on a perimeter.
+    """Maximum punching stress on a perimeter.
 
     Parameters
     ----------
@@ -83,7 +83,7 @@ def v_Rd_c(
     f_ck : float or ndarray
         Characteristic cylinder strength [MPa].
     v_min, sigma_cp : float or ndarray
-        Least strength; mean axial stress of both directions, compression positive [MPa].
+        Minimum strength; mean axial stress of both directions, compression positive [MPa].
     C_Rd_c : float
         0.18/gamma_c, nationally determined [MPa^(2/3)].
     k_1 : float
@@ -108,7 +108,7 @@ def v_Rd_c(
 
 @clause("EN 1992-1-1:2004/A1:2014, 6.4.5(3), (6.53)", formula="v_Rd,max = 0.4 nu f_cd")
 def v_Rd_max(nu: Any, f_cd: Any, *, factor: Any = 0.4) -> Any:
-    """Greatest punching stress at the face of the column.
+    """Maximum punching stress at the face of the column.
 
     Parameters
     ----------
@@ -216,7 +216,7 @@ def v_Rd_cs(v_Rd_c: Any, d: Any, s_r: Any, A_sw: Any, f_ywd_ef: Any, u_1: Any, *
     u_1 : float or ndarray
         Basic control perimeter [mm].
     k_max : float
-        Greatest gain; nationally determined [-].
+        Maximum gain; nationally determined [-].
 
     Returns
     -------
@@ -270,7 +270,7 @@ def A_sw(v_Ed: Any, v_Rd_c: Any, u_1: Any, s_r: Any, f_ywd_ef: Any) -> Any:
 
 @clause("EN 1992-1-1:2004, 9.4.3(2), (9.11)", formula="A_sw,min = 0.08 f_ck^(1/2)/f_yk s_r u / 1.5")
 def A_sw_min(f_ck: Any, f_yk: Any, s_r: Any, u: Any, *, factor: Any = 0.08) -> Any:
-    """Least area of one perimeter of vertical punching reinforcement.
+    """Minimum area of one perimeter of vertical punching reinforcement.
 
     Parameters
     ----------

@@ -104,7 +104,7 @@ def v_min_factor(d: Any, shallow: float, deep: float) -> Any:
 
 @clause("EN 1992-1-1:2004, 6.2.2(1), (6.3N)", formula="v_min = 0.035 k^(3/2) f_ck^(1/2)")
 def v_min(k: Any, f_ck: Any, *, factor: Any = 0.035) -> Any:
-    """Least shear strength of members without links.
+    """Minimum shear strength of members without links.
 
     Parameters
     ----------
@@ -180,7 +180,7 @@ def v_Rd_c(
     f_ck : float or ndarray
         Characteristic cylinder strength [MPa].
     v_min, sigma_cp : float or ndarray
-        Least strength and mean axial stress [MPa].
+        Minimum strength and mean axial stress [MPa].
     C_Rd_c : float
         0.18/gamma_c, nationally determined [MPa^(2/3)].
     k_1 : float

@@ -8,7 +8,7 @@ import numpy as np
 
 from sandwich.core.trace import clause
 
-MOST_TURNED: Final = 15.0  # degrees, 6.109(103)
+MAX_TURN: Final = 15.0  # degrees, 6.109(103)
 
 
 @clause(
@@ -116,4 +116,4 @@ def sigma_cd_max(nu: Any, f_cd: Any, turned: Any = 0.0, *, factor: Any = 0.032) 
     >>> round(float(sigma_cd_max(0.528, 20.0, 10.0)), 3), round(float(sigma_cd_max(0.528, 20.0, 15.1)), 3)
     (7.181, 5.491)
     """
-    return nu * f_cd * (1.0 - factor * np.minimum(turned, MOST_TURNED))
+    return nu * f_cd * (1.0 - factor * np.minimum(turned, MAX_TURN))

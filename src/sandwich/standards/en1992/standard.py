@@ -45,7 +45,7 @@ _CLAUSES = {
     "maximum steel": "9.2.1.1(3)", "spacing": "9.3.1.1(3), 9.6.2(3), 9.6.3(2)", "uncracked": "EN 1992-2 LL.101",
     "angle": "EN 1992-2 6.109(103)",
     "ties": "9.6.4", "punching": "6.4", "punching links": "6.4.5",
-    "crack width": "7.3.4", "bars for cracks": "7.3.3", "least for cracking": "7.3.2", "tightness": "EN 1992-3 7.3.1",
+    "crack width": "7.3.4", "bars for cracks": "7.3.3", "minimum for cracking": "7.3.2", "tightness": "EN 1992-3 7.3.1",
 }  # fmt: skip
 _READINGS = (
     "layers: eta f_cd, and 0.6 nu' f_cd of (6.56) where the demand has a principal tension or a bar of the face pulls",
@@ -179,7 +179,7 @@ class EN1992:
             fc_bending=float(uncracked),
             f_yd_deep=float(f_yd),
             per_degree=per_degree,
-            most_turned=shells.MOST_TURNED,
+            max_turn=shells.MAX_TURN,
             compressed=min(1.0, steel.E_s * EPS_C3 / float(f_yd)),
         )
 
@@ -194,7 +194,7 @@ class EN1992:
     def minimum_steel(
         self, rule: str, concrete: Concrete, steel: Steel, h: ArrayLike, bars: Arrangement, required: ArrayLike
     ) -> Floats:
-        """Least area of each bar layer by the rule of a slab or a wall.
+        """Minimum area of each bar layer by the rule of a slab or a wall.
 
         Parameters
         ----------
@@ -212,7 +212,7 @@ class EN1992:
         Returns
         -------
         ndarray, shape (p, b)
-            Least area [mm2/mm]; zero where there is no bar, and on a face of a slab that is never in tension.
+            Minimum area [mm2/mm]; zero where there is no bar, and on a face of a slab that is never in tension.
 
         References
         ----------
@@ -235,17 +235,17 @@ class EN1992:
             least = np.where(up, least, each(a_h, there & ~up))
         return np.where(bars.there, least, 0.0)
 
-    def greatest_steel(self, h: ArrayLike) -> Floats:
-        """Greatest area of one direction, both faces together [mm2/mm]."""
+    def maximum_steel(self, h: ArrayLike) -> Floats:
+        """Maximum area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float), ratio=self._value("A_s_max")))
 
     def axial_resistance(self, fc: ArrayLike, h: ArrayLike) -> Floats:
-        """Compression with the least eccentricity of 6.1(4) [N/mm]."""
+        """Compression with the minimum eccentricity of 6.1(4) [N/mm]."""
         h = np.asarray(h, dtype=float)
         return np.asarray(compression.n_Rd(np.asarray(fc, dtype=float), h, compression.e_0(h)))
 
-    def greatest_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
-        """Greatest spacing of bars [mm] by 9.3.1.1(3), 9.6.2(3) and 9.6.3(2)."""
+    def maximum_spacing(self, rule: str, h: float, d: float) -> float:  # noqa: ARG002
+        """Maximum spacing of bars [mm] by 9.3.1.1(3), 9.6.2(3) and 9.6.3(2)."""
         return float(self._spacing(h, wall=rule == "wall")) if rule != "none" else math.inf
 
     def _spacing(self, h: float, *, wall: bool) -> float:
@@ -253,7 +253,7 @@ class EN1992:
         return float(minimum.s_max_slabs(h, part=part, most=most))
 
     def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
-        """Least diameter and greatest spacing of ties round bars in compression [mm]."""
+        """Minimum diameter and maximum spacing of ties round bars in compression [mm]."""
         return np.asarray(minimum.d_ties(diameter)), np.asarray(minimum.s_ties(diameter, h))
 
     def principal_shear(self, v_x: ArrayLike, v_y: ArrayLike) -> tuple[Floats, Floats]:
@@ -333,7 +333,7 @@ class EN1992:
         Returns
         -------
         Links
-            With the least links of 9.2.2(5), and the strut limit at z = 0.9 d.
+            With the minimum links of 9.2.2(5), and the strut limit at z = 0.9 d.
 
         References
         ----------
@@ -378,7 +378,7 @@ class EN1992:
         """Punching of a loaded area under one combination."""
         return slab_column.punch(self.parameters, concrete, steel, column, load)
 
-    def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:  # noqa: ARG002
+    def minimum_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:  # noqa: ARG002
         """None: the standard asks for none [mm2/mm]."""
         return 0.0
 
@@ -408,10 +408,10 @@ class EN1992:
         """Diameters and spacings of 7.3.3."""
         return crack_control.by_tables(concrete, face, limit)
 
-    def least_for_cracking(self, of: FirstCracks) -> Floats:
-        """Least steel of 7.3.2 with the stress that 7.3.3(2) allows the diameter [mm2/mm]; nan past table 7.2N."""
+    def minimum_for_cracking(self, of: FirstCracks) -> Floats:
+        """Minimum steel of 7.3.2 with the stress that 7.3.3(2) allows the diameter [mm2/mm]; nan past table 7.2N."""
         f_ct = of.part * float(materials.f_ctm(of.concrete.cylinder))
-        return crack_control.least_for_cracking(of, f_ct)
+        return crack_control.minimum_for_cracking(of, f_ct)
 
     def tightness(self, h: Floats, head: Floats) -> tuple[Floats, Floats]:
         """Widths of EN 1992-3:2006, tightness class 1, and x_min [mm]."""

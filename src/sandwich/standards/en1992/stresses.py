@@ -9,7 +9,7 @@ from sandwich.core.trace import clause
 
 @clause("EN 1992-1-1:2004, 7.2(2)", formula="sigma_c <= k_1 f_ck, characteristic")
 def sigma_c_char(f_ck: Any, *, k_1: Any = 0.6) -> Any:
-    """Greatest concrete stress without longitudinal cracks.
+    """Maximum concrete stress without longitudinal cracks.
 
     Parameters
     ----------
@@ -37,7 +37,7 @@ def sigma_c_char(f_ck: Any, *, k_1: Any = 0.6) -> Any:
 
 @clause("EN 1992-1-1:2004, 7.2(3)", formula="sigma_c <= k_2 f_ck, quasi-permanent")
 def sigma_c_quasi(f_ck: Any, *, k_2: Any = 0.45) -> Any:
-    """Greatest concrete stress with linear creep.
+    """Maximum concrete stress with linear creep.
 
     Parameters
     ----------
@@ -65,7 +65,7 @@ def sigma_c_quasi(f_ck: Any, *, k_2: Any = 0.45) -> Any:
 
 @clause("EN 1992-1-1:2004, 7.2(5)", formula="sigma_s <= k_3 f_yk, characteristic")
 def sigma_s_char(f_yk: Any, *, k_3: Any = 0.8) -> Any:
-    """Greatest steel stress without inelastic strain.
+    """Maximum steel stress without inelastic strain.
 
     Parameters
     ----------
@@ -93,7 +93,7 @@ def sigma_s_char(f_yk: Any, *, k_3: Any = 0.8) -> Any:
 
 @clause("EN 1992-1-1:2004, 7.2(5)", formula="sigma_s <= k_4 f_yk, imposed deformation")
 def sigma_s_imposed(f_yk: Any, *, k_4: Any = 1.0) -> Any:
-    """Greatest steel stress under imposed deformation.
+    """Maximum steel stress under imposed deformation.
 
     Parameters
     ----------
@@ -121,7 +121,7 @@ def sigma_s_imposed(f_yk: Any, *, k_4: Any = 1.0) -> Any:
 
 @clause("EN 1992-1-1:2004, 7.2(5)", formula="sigma_p <= k_5 f_pk, characteristic")
 def sigma_p_mean(f_pk: Any, *, k_5: Any = 0.75) -> Any:
-    """Greatest mean stress of tendons.
+    """Maximum mean stress of tendons.
 
     Parameters
     ----------

@@ -11,7 +11,7 @@ from sandwich.core.trace import clause
 
 @clause("EN 1992-3:2006, 7.3.1(111)", formula="w_k1 = 0.2 mm up to h_D/h = 5, 0.05 mm from 35, linear between")
 def w_k1(h_D: Any, h: Any) -> Any:
-    """Greatest width of cracks through the whole thickness of a wall that holds water back, tightness class 1.
+    """Maximum width of cracks through the whole thickness of a wall that holds water back, tightness class 1.
 
     Parameters
     ----------
@@ -37,7 +37,7 @@ def w_k1(h_D: Any, h: Any) -> Any:
 
 @clause("EN 1992-3:2006, 7.3.1(113)", formula="x_min = min(50 mm, 0.2 h)")
 def x_min(h: Any) -> Any:
-    """Least compressed depth of a section that cracks do not pass through.
+    """Minimum compressed depth of a section that cracks do not pass through.
 
     Parameters
     ----------

@@ -133,7 +133,7 @@ def w_cr(a_cr: Any, eps_m: Any, C_min: Any, h: Any, x: Any) -> Any:
     eps_m : float or ndarray
         Mean strain there [-].
     C_min, h, x : float or ndarray
-        Least cover to the bars, thickness, compressed depth [mm].
+        Minimum cover to the bars, thickness, compressed depth [mm].
 
     Returns
     -------

@@ -77,7 +77,7 @@ def fc_whole(f_ck: Any) -> Any:
 
     References
     ----------
-    IS 456:2000, 39.3: short columns with the least eccentricity.
+    IS 456:2000, 39.3: short columns with the minimum eccentricity.
 
     Examples
     --------
@@ -115,7 +115,7 @@ def fc_cracked(f_ck: Any) -> Any:
 
 @clause("IS 456:2000, 25.4", formula="e_min = max(h/30, 20 mm); the height of the wall is not known here")
 def e_min(h: Any) -> Any:
-    """Least eccentricity of a section in compression, without l/500.
+    """Minimum eccentricity of a section in compression, without l/500.
 
     Parameters
     ----------
@@ -209,7 +209,7 @@ def f_sc(f_y: Any) -> Any:
 
     References
     ----------
-    IS 456:2000, 39.3, with the least eccentricity.
+    IS 456:2000, 39.3, with the minimum eccentricity.
 
     Examples
     --------

@@ -1,4 +1,4 @@
-"""IS 456:2000, 26.5 and 32.5: least and greatest steel of slabs and walls."""
+"""IS 456:2000, 26.5 and 32.5: minimum and maximum steel of slabs and walls."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from sandwich.core.trace import clause
 
 @clause("IS 456:2000, 26.5.2.1", formula="a_s,min = 0.0012 D for high strength deformed bars, else 0.0015 D")
 def a_s_min_slab(D: Any, f_y: Any) -> Any:
-    """Least steel of a slab in one direction.
+    """Minimum steel of a slab in one direction.
 
     Parameters
     ----------
@@ -39,7 +39,7 @@ def a_s_min_slab(D: Any, f_y: Any) -> Any:
 
 @clause("IS 456:2000, 32.5(a)", formula="rho_v = 0.0012 for deformed bars to 16 mm and f_y >= 415 MPa, else 0.0015")
 def rho_v_wall(diameter: Any, f_y: Any) -> Any:
-    """Least ratio of vertical steel of a wall, both faces together.
+    """Minimum ratio of vertical steel of a wall, both faces together.
 
     Parameters
     ----------
@@ -67,7 +67,7 @@ def rho_v_wall(diameter: Any, f_y: Any) -> Any:
 
 @clause("IS 456:2000, 32.5(c)", formula="rho_h = 0.0020 for deformed bars to 16 mm and f_y >= 415 MPa, else 0.0025")
 def rho_h_wall(diameter: Any, f_y: Any) -> Any:
-    """Least ratio of horizontal steel of a wall, both faces together.
+    """Minimum ratio of horizontal steel of a wall, both faces together.
 
     Parameters
     ----------
@@ -95,7 +95,7 @@ def rho_h_wall(diameter: Any, f_y: Any) -> Any:
 
 @clause("IS 456:2000, 26.5.1.1(b)", formula="a_s,max = 0.04 D, in one direction")
 def a_s_max(D: Any) -> Any:
-    """Greatest steel of one direction, both faces together.
+    """Maximum steel of one direction, both faces together.
 
     Parameters
     ----------
@@ -121,7 +121,7 @@ def a_s_max(D: Any) -> Any:
 
 @clause("IS 456:2000, 26.3.3(b), 32.5(b), (d)", formula="s_max = min(3 d, 300 mm) of slabs, min(3 t, 450 mm) of walls")
 def s_max(d: Any, *, wall: bool = False) -> Any:
-    """Greatest spacing of bars of a slab or a wall.
+    """Maximum spacing of bars of a slab or a wall.
 
     Parameters
     ----------
@@ -149,7 +149,7 @@ def s_max(d: Any, *, wall: bool = False) -> Any:
 
 @clause("IS 456:2000, 26.5.3.2(c)", formula="max(6 mm, phi/4)")
 def d_ties(diameter: Any) -> Any:
-    """Least diameter of ties round bars in compression.
+    """Minimum diameter of ties round bars in compression.
 
     Parameters
     ----------
@@ -175,7 +175,7 @@ def d_ties(diameter: Any) -> Any:
 
 @clause("IS 456:2000, 32.5, 26.5.3.2(c)", formula="s = min(h, 16 phi, 300 mm)")
 def s_ties(diameter: Any, h: Any) -> Any:
-    """Greatest spacing of ties along bars in compression.
+    """Maximum spacing of ties along bars in compression.
 
     Parameters
     ----------

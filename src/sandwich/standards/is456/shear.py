@@ -113,7 +113,7 @@ def delta(sigma: Any, f_ck: Any) -> Any:
 
 @clause("IS 456:2000, 40.2.3, 40.2.3.1, Table 20", formula="tau_c,max of Table 20, half of it for solid slabs")
 def tau_c_max(f_ck: Any, *, slab: bool = True) -> Any:
-    """Greatest shear stress with links.
+    """Maximum shear stress with links.
 
     Parameters
     ----------
@@ -157,7 +157,7 @@ def a_sv(tau_v: Any, tau_c: Any, f_y: Any) -> Any:
 
     References
     ----------
-    IS 456:2000, 40.4(a); 26.5.1.6 for the least, 0.4/(0.87 f_y).
+    IS 456:2000, 40.4(a); 26.5.1.6 for the minimum, 0.4/(0.87 f_y).
 
     Examples
     --------
@@ -169,7 +169,7 @@ def a_sv(tau_v: Any, tau_c: Any, f_y: Any) -> Any:
 
 @clause("IS 456:2000, 26.5.1.6", formula="a_sv,min = 0.4 / (0.87 f_y)")
 def a_sv_min(f_y: Any) -> Any:
-    """Least links where links are asked for, over the area of the plan.
+    """Minimum links where links are asked for, over the area of the plan.
 
     Parameters
     ----------

@@ -20,7 +20,7 @@ from sandwich.standards.column import (
 )
 from sandwich.standards.is456 import shear
 
-_MOST: Final = 1.5  # 31.6.3.2: greatest stress over tau_c
+_MOST: Final = 1.5  # 31.6.3.2: maximum stress over tau_c
 _SPACING: Final = 0.75  # of d, 26.5.1.5
 
 

@@ -23,14 +23,14 @@ _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
     "maximum steel": "26.5.1.1(b)", "axial": "25.4", "spacing": "26.3.3(b), 32.5",
     "uncracked": "6.2.2 (our reading)",
-    "crack width": "annex F", "least for cracking": "26.5.2.1",
+    "crack width": "annex F", "minimum for cracking": "26.5.2.1",
     "ties": "32.5", "punching": "31.6.3", "punching links": "31.6.3.2",
 }  # fmt: skip
 _READINGS = (
     "crack width: annex F at the face, strain across the crack; without its denominator where all is in tension",
     "layers: 0.36 f_ck/0.84 opposite bars that pull, 0.4 f_ck where none does, six tenths of that where cracked",
     "shear in the direction of the principal shear; tension lowers it by 1 + 0.29 P_u/A_g, to nothing at 3.4 MPa",
-    "links and greatest steel by the clauses of beams, least links too",
+    "links and maximum steel by the clauses of beams, minimum links too",
     "shear where the section is uncracked in bending along it: the bars of either face count",
     "punching: wall ends and corners with 1.35 and 1.2 times the mean stress; farther sections cut their corners",
 )
@@ -85,7 +85,7 @@ class IS456(PrincipalShear):
         bars: Arrangement,
         required: ArrayLike,
     ) -> Floats:
-        """Least area of each bar layer: 26.5.2.1 of slabs, 32.5 of walls [mm2/mm], shape (p, b)."""
+        """Minimum area of each bar layer: 26.5.2.1 of slabs, 32.5 of walls [mm2/mm], shape (p, b)."""
         h, required = np.asarray(h, dtype=float), np.asarray(required, dtype=float)
         if rule == "slab":
             return slab_in_every_direction(np.asarray(minimum.a_s_min_slab(h, steel.f_yk)), required, bars)
@@ -94,25 +94,25 @@ class IS456(PrincipalShear):
             return wall_by_ratios(vertical, minimum.rho_h_wall(bars.diameters, steel.f_yk), h, bars)
         return np.zeros(required.shape)
 
-    def greatest_steel(self, h: ArrayLike) -> Floats:
-        """Greatest area of one direction, both faces together [mm2/mm]."""
+    def maximum_steel(self, h: ArrayLike) -> Floats:
+        """Maximum area of one direction, both faces together [mm2/mm]."""
         return np.asarray(minimum.a_s_max(np.asarray(h, dtype=float)))
 
     def axial_resistance(self, fc: ArrayLike, h: ArrayLike) -> Floats:
-        """Compression with the least eccentricity of 25.4 [N/mm]."""
+        """Compression with the minimum eccentricity of 25.4 [N/mm]."""
         h = np.asarray(h, dtype=float)
         return np.asarray(layers.p_u(np.asarray(fc, dtype=float), h, layers.e_min(h)))
 
-    def greatest_spacing(self, rule: str, h: float, d: float) -> float:
-        """Greatest spacing of bars [mm] by the rule of a slab or a wall."""
+    def maximum_spacing(self, rule: str, h: float, d: float) -> float:
+        """Maximum spacing of bars [mm] by the rule of a slab or a wall."""
         return float(minimum.s_max(h if rule == "wall" else d, wall=rule == "wall")) if rule != "none" else math.inf
 
     def ties(self, diameter: ArrayLike, h: ArrayLike) -> tuple[Floats, Floats]:
-        """Least diameter and greatest spacing of ties round bars in compression [mm]."""
+        """Minimum diameter and maximum spacing of ties round bars in compression [mm]."""
         return np.asarray(minimum.d_ties(diameter)), np.asarray(minimum.s_ties(diameter, h))
 
     def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:
-        """Greatest principal tension over the flexural strength, less 1 [-]."""
+        """Maximum principal tension over the flexural strength, less 1 [-]."""
         return np.maximum(sigma_1, sigma_2) / float(layers.f_cr(concrete.cube)) - 1.0
 
     def flexural_tension(self, concrete: Concrete, situation: str) -> float:  # noqa: ARG002
@@ -161,7 +161,7 @@ class IS456(PrincipalShear):
         """Punching of a loaded area under one combination."""
         return slab_column.punch(concrete, steel, column, load)
 
-    def least_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:  # noqa: ARG002
+    def minimum_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:  # noqa: ARG002
         """None: the standard asks for none [mm2/mm]."""
         return 0.0
 
@@ -191,6 +191,6 @@ class IS456(PrincipalShear):
         """None: the standard has no such rule."""
         return None
 
-    def least_for_cracking(self, of: FirstCracks) -> Floats:
-        """Least steel of 26.5.2.1, half of it a face [mm2/mm]; the standard has no rule for cracking."""
+    def minimum_for_cracking(self, of: FirstCracks) -> Floats:
+        """Minimum steel of 26.5.2.1, half of it a face [mm2/mm]; the standard has no rule for cracking."""
         return np.asarray(minimum.a_s_min_slab(of.h, of.steel.f_yk) / 2.0)

@@ -1,4 +1,4 @@
-"""One state of a section in many layers: least bars by Newton's method on the six strains of its mechanism.
+"""One state of a section in many layers: minimum bars by Newton's method on the six strains of its mechanism.
 
 To each strain belong, in closed form, the stresses of a layer that lie between no tension and the strength, smoothed
 by a barrier that is taken away in steps. All is in parts of the strength of a section of unit thickness.
@@ -80,10 +80,10 @@ def work_of(z, load, y, t, c, a, weight):
 
 @large_kernel
 def least(load, y, t, c, a, weight, last, z, f, s):
-    """Least bars for one set of resultants; leaves mechanism z (6,), bar forces f (b,), stresses s (layers, 3).
+    """Minimum bars for one set of resultants; leaves mechanism z (6,), bar forces f (b,), stresses s (layers, 3).
 
     load (6,) in parts of strength times thickness, and times thickness twice; y and t (layers,) over the thickness;
-    c (layers,) strengths in parts of the greatest; a (b, 6) work of a bar of unit force on each strain; last, the
+    c (layers,) strengths in parts of the maximum; a (b, 6) work of a bar of unit force on each strain; last, the
     barrier at the end, in parts of the strength of the section. Returns (total, lower bound); the total is inf where
     no bars suffice.
     """

@@ -1,7 +1,7 @@
-"""Least steel of bars in any directions for one or many tensors: the one principle as a small convex program.
+"""Minimum steel of bars in any directions for one or many tensors: the one principle as a small convex program.
 
 Bars i with direction d_i carry 0 <= f_i <= F_i; tensor j receives the share g_ji of each. The concrete of
-every tensor carries compression only: S_j = sum_i g_ji f_i d_i d_i^T - N_j has no negative eigenvalue. Least
+every tensor carries compression only: S_j = sum_i g_ji f_i d_i d_i^T - N_j has no negative eigenvalue. Minimum
 sum w_i f_i. In plane g is 1; two layers of a shell are two tensors; many combinations are more tensors.
 
 Solved by a primal-dual interior point method. Every iterate f lies inside all conditions, so the answer is
@@ -19,7 +19,7 @@ from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.loops import fill, filled, largest, solve
 
 ROUNDS: Final = 60
-GAP: Final = 1e-9  # at which the search for least bars ends
+GAP: Final = 1e-9  # at which the search for minimum bars ends
 NOTHING: Final = 1e-9  # N/mm; less tension asks for no bars
 PENALTY: Final = 1e5  # price of the two helping bars that show whether a field exists
 _SHORT = 0.98  # part of the way to the edge that a step may go
@@ -51,7 +51,7 @@ def bounded_step(a, b, c, da, db, dc):
 
 @kernel
 def _slack(f, share, along, demand, s):
-    """S_j of all tensors; the least determinant over the squared trace, negative where one is not positive."""
+    """S_j of all tensors; the minimum determinant over the squared trace, negative where one is not positive."""
     worst = 1.0
     for j in range(demand.shape[0]):
         a, b, c = -demand[j, 0], -demand[j, 1], -demand[j, 2]
@@ -89,10 +89,10 @@ def start(demand, share, along, f, s):
 
 
 @large_kernel
-def least_bars(demand, share, along, weight, most, f, price, gap):
-    """Least bars from a start `f` inside all conditions; leaves the forces in `f`, the prices in `price`.
+def optimum_bars(demand, share, along, weight, most, f, price, gap):
+    """Minimum bars from a start `f` inside all conditions; leaves the forces in `f`, the prices in `price`.
 
-    demand (j, 3) [N/mm], share (j, i), along (i, 2) unit vectors, weight (i,), most (i,) greatest forces (inf: none),
+    demand (j, 3) [N/mm], share (j, i), along (i, 2) unit vectors, weight (i,), most (i,) maximum forces (inf: none),
     gap of the total or the largest tensor at which the search ends. Returns (total, lower bound, rounds); a
     negative number of rounds says that it did not settle.
     """
