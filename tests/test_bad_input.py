@@ -175,8 +175,8 @@ SETTINGS = [
         ("thickness = 0", "thickness"), ("thickness = true", "thickness"), ("thicknes = 200", "thicknes"), ("method = 'wood'", "method"),
         ("minimum = 'walls'", "minimum"), ("vertical = 'Y'", "vertical"), ("vertical = 1", "vertical"), ("points = 'node'", "points"),
         ("links = 0", "links"), ("links = { cot_theta = 0 }", "cot_theta"), ("links = { cot_theta = true }", "cot_theta"),
-        ("peaks = { width = 0 }", "width"), ("peaks = { width = 1, at = [[99, 99, 0]] }", "peaks"), ("together = 1", "together"), ("together = 'yes'", "together"),
-        ("averaging_strips = { x = [1] }", "bands"), ("averaging_strips = { x = [2, 1] }", "bands"), ("averaging_strips = {}", "bands"),
+        ("peaks = { width = 0 }", "width"), ("peaks = { width = 1, at = [[99, 99, 0]] }", "peaks"), ("joint = 1", "joint"), ("joint = 'yes'", "joint"),
+        ("averaging_strips = { x = [1] }", "averaging_strips"), ("averaging_strips = { x = [2, 1] }", "averaging_strips"), ("averaging_strips = {}", "averaging_strips"),
         ("provided = { 'roof' = { diameter = 12, spacing = 100 } }", "roof"), ("provided = { 'bottom x' = { diameter = 0, spacing = 100 } }", "diameter"),
         ("provided = { 'bottom x' = { diameter = 12 } }", "spacing"), ("provided = { 'bottom x' = { diameter = 120, spacing = 200 } }", "diameter"),
         ("provided = { 'bottom x' = { diameter = 12, spacing = 12 } }", "concrete between"),
@@ -376,8 +376,11 @@ def test_columns_twice_and_numbers_of_nothing(broken, cli, edit_it, words):
     ("lines", "word"),
     [
         ("[input.reactions]\nfile = 'reactions.csv'\ncolumns = { fx = 'fz' }\n", "'fz' is fx and fz"),
-        ("[punching.d]\nzone = 'plate'\nat = [[1, 1, 0], [1, 1, 0]]\nc1 = 200\nc2 = 200\n", "overlap; one loaded area"),
-        ("[punching.d]\nzone = 'plate'\nat = [[1.2, 1, 0]]\nc1 = 200\nc2 = 200\n", "overlap; one loaded area"),
+        (
+            "[punching.d]\nzone = 'plate'\nat = [[1, 1, 0], [1, 1, 0]]\nc1 = 200\nc2 = 200\n",
+            "overlap; use one loaded area",
+        ),
+        ("[punching.d]\nzone = 'plate'\nat = [[1.2, 1, 0]]\nc1 = 200\nc2 = 200\n", "overlap; use one loaded area"),
         ("[tendons.t]\nzone = 'plate'\ntable = 't.csv'\nduct = 60\n", "no case is prestress"),
     ],
 )
@@ -474,7 +477,7 @@ def test_sides_that_cross_and_odd_words_of_cases(broken, cli):
     path = broken / "nodes.csv"
     plain = path.read_text()
     path.write_text(plain.replace("6,1.0,1.0,0", "6,2.6,0.2,0"))
-    refused(cli, broken, "elements.csv, row", "cross; nodes in their order")
+    refused(cli, broken, "elements.csv, row", "cross; give the nodes in their order")
     path.write_text(plain)
     (broken / "cases.csv").write_text("case,kind,signed\nG,permanent,perhaps\nQ,imposed,yes\n")
     job = broken / "job.toml"

@@ -33,7 +33,7 @@ def test_chosen_bars_lie_at_their_own_depth(plate):
     bars = result.frame("bars").set_index("layer")
     most = result.steel.groupby("layer")["required [mm2/m]"].max()
     assert_allclose(bars["required [mm2/m]"], most.reindex(bars.index))
-    assert (bars["ratio"] <= 1.0).all()
+    assert (bars["utilisation"] <= 1.0).all()
     assert (bars["status"] == "ok").all()
     assert_allclose(bars["mass [kg/m2]"], bars["provided [mm2/m]"] * 7.85e-3)
     diameters = bars["bars [mm]"].str.split("/").str[0].astype(float)
@@ -105,7 +105,7 @@ def test_given_bars_and_limit_analysis(plate, cli):
         result = with_lines(plate, f"provided = {{ {spaced(share)} }}\n")
         mesh = result.bars[0]
         row = mesh.bars.set_index("layer").loc[layer]
-        assert row["ratio"] == pytest.approx(1 / share, rel=1e-6)
+        assert row["utilisation"] == pytest.approx(1 / share, rel=1e-6)
         assert (row["points insufficient"] > 0) == (share < 1)
         factors.append(mesh.points["load factor"].min())
     assert factors[0] >= 1.0  # bars that one design is content with
@@ -152,7 +152,7 @@ def test_given_bars_of_a_membrane(plate):
         for row in told.itertuples():
             own = bars.loc[row.check.removeprefix("bars: ")]
             assert (own["points insufficient"], own["at point"]) == (row.points, row.point)
-            assert own["ratio"] == pytest.approx(row.worst)
+            assert own["utilisation"] == pytest.approx(row.worst)
         assert told["remedy"].str.endswith("mm2/m").all()
 
 
@@ -222,7 +222,7 @@ def test_given_and_extra_bars_lie_at_their_own_depth(plate):
             "past mid-depth",
         ),
         ("rule = { diameters = [12], spacing_min = 1, spacing_max = 2 }", "from 40 to 1000 mm"),
-        ("rule = { diameters = [12], step = 1e-9 }", "more than 200 spacings"),
+        ("rule = { diameters = [12], spacing_step = 1e-9 }", "more than 200 spacings"),
         ("rule = { diameters = [60], spacing_min = 50, spacing_max = 70 }", "no diameter leaves"),
     ],
 )

@@ -199,7 +199,7 @@ def test_explanations_equal_the_tables(demo, result):
     assert spared[-1].value == "uncracked in every service combination: no width is asked"
     with pytest.raises(InputError, match=r"no point 'floor/0'; a point is named like floor/"):
         explain_point(demo / "job.toml", "floor/0")
-    with pytest.raises(InputError, match=r"is in several zones; one of floor/649\.1, drum/649\.1"):
+    with pytest.raises(InputError, match=r"is in several zones; use one of floor/649\.1, drum/649\.1"):
         explain_point(demo / "job.toml", "649.1")
 
 

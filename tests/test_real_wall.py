@@ -59,7 +59,7 @@ def test_bars_and_extra_bars_are_counted_where_they_lie(wall):
     assert (use["load factor"].diff().dropna() >= -1e-9).all()
     assert ((use["load factor"] >= 1.0) == (use["status"] == "ok")).all()
     # where bars give all that one design requires, limit analysis agrees
-    assert (use[use["ratio"] <= 1.0]["load factor"] >= 0.995).all()
+    assert (use[use["utilisation"] <= 1.0]["load factor"] >= 0.995).all()
 
 
 def test_pages_and_explanation_show_links_and_bars(wall):
@@ -81,7 +81,7 @@ def test_pages_and_explanation_show_links_and_bars(wall):
 
 def test_joint_steel_of_real_results(wall, tmp_path):
     _, each = wall
-    path = write(tmp_path, 'minimum = "none"\ntogether = true\n')
+    path = write(tmp_path, 'minimum = "none"\njoint = true\n')
     joint = run_job(path, pictures=False)
     assert joint.certificate.certified == len(joint.points)
     total = joint.points["steel by strength [mm2/m]"]

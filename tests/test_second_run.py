@@ -210,7 +210,7 @@ def test_values_of_a_national_annex_come_from_a_file(cli, plate):
     annex.write_text('name = "A"\n[persistent]\ngamma_c = 1.4\ngamma_x = 1\n[values]\nalpha_cc = -1\n[more]\na = 1\n')
     err = cli("run", plate)[2]
     for words in (
-        "persistent.gamma_x: is no parameter; one of gamma_c, gamma_s",
+        "persistent.gamma_x: is no parameter; use one of gamma_c, gamma_s",
         "values.alpha_cc: found -1",
         "annex.toml, more: is no section",
     ):

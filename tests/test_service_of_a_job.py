@@ -127,7 +127,7 @@ def test_faults_and_second_run(job, cli):
         )
     )
     assert "no service combination" in cli("run", job)[2]
-    assert "use one of" in cli("run", write(job.parent, extra='decompression = "always"\n'))[2]
+    assert 'use "characteristic"' in cli("run", write(job.parent, extra='decompression = "always"\n'))[2]
 
 
 def test_report_maps_and_us_units(job):

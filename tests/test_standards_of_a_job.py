@@ -87,7 +87,7 @@ def test_lines_of_bars_in_a_job(plate, cli):
         ("links = { raise_bars = 0.5 }", "", ("zones.plate.links.raise_bars", "1")),
         ("rule = { diameters = [] }", "", ("zones.plate.rule", "no diameter")),
         ("rule = { spacing_min = 200, spacing_max = 100 }", "", ("zones.plate.rule", "200 to 100")),
-        ('provided = { "top x" = { diameter = 0, spacing = 100 } }', "", ("zones.plate.given", "0")),
+        ('provided = { "top x" = { diameter = 0, spacing = 100 } }', "", ("zones.plate.provided", "0")),
         ('additional = [{ layer = "top x", diameter = 8, spacing = 100, polygon = [[0,0,0],[1,0,0]] }]', "", ("three different",)),
         ('additional = [{ layer = "x", diameter = 8, spacing = 99, polygon = [[0,0,0],[1,0,0],[1,1,0]] }]', "", ("no layer 'x'", "bottom x")),
         ("", '[design]\nstandard = "IS 456"\n', ("design.standard", "IS 456:2000")),

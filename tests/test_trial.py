@@ -13,7 +13,7 @@ CHANGES = {
     "zones.plate.bars.cover_top": ("45", "cover_top = 30", "cover_top = 45"),
     "zones.plate.method": ("plate", "f_ck = 30", 'method = "plate"\nf_ck = 30'),
     "zones.plate.links": ("{ cot_theta = 2.0 }", "f_ck = 30", "links = { cot_theta = 2.0 }\nf_ck = 30"),
-    "zones.plate.together": ("true", "f_ck = 30", "joint = true\nf_ck = 30"),
+    "zones.plate.joint": ("true", "f_ck = 30", "joint = true\nf_ck = 30"),
     "zones.plate.bars.bottom": (
         "[{ angle = 20 }, { angle = 95, diameter = 10 }]",
         "bars = { ",

@@ -28,8 +28,8 @@ def test_totals_are_kept_and_each_combination_is_averaged_by_itself():
     area = rng.uniform(0.2, 1.0, p)
     h, kinds = np.full(p, 250.0), ["persistent"] * k
 
-    def design(factors, bands=None):
-        return design_ultimate(cases, factors, kinds[: len(factors)], h, BASE, bands=bands, workers=1)
+    def design(factors, strips=None):
+        return design_ultimate(cases, factors, kinds[: len(factors)], h, BASE, strips=bands, workers=1)
 
     one = [design(np.eye(k)[[i]]) for i in range(k)]
     bands = AveragingStrips(cells, area)

@@ -70,7 +70,7 @@ def test_points_that_crush_are_saved_and_others_left_alone():
     assert np.isnan(use.factor[saved]).all()
     assert not use.excused[saved].any()
     strips = AveragingStrips(np.zeros((40, 4), dtype=np.int64), np.ones(40))
-    one = design_ultimate(cases, np.eye(2), ["persistent"] * 2, np.full(40, H), settings, bands=strips, workers=1)
+    one = design_ultimate(cases, np.eye(2), ["persistent"] * 2, np.full(40, H), settings, strips=strips, workers=1)
     assert_allclose(one.a_s, u.a_s)
     # the saved sections carry every combination, and not with a tenth less of their bars
     from sandwich.mechanics.limit import load_factor

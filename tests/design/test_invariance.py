@@ -44,7 +44,7 @@ def turned(lines, by):
 @few
 @given(st.integers(0, 10_000), st.floats(-80.0, 80.0), RULES)
 def test_turning_all_axes(seed, by, rule):
-    s = replace(BASE, together=rule[0], links=rule[1])
+    s = replace(BASE, joint=rule[0], links=rule[1])
     load = loads(seed)
     base = design(load, s)
     bars = BarLayers(30.0, 35.0, bottom=turned(BOTTOM, by), top=turned(TOP, by))
@@ -60,7 +60,7 @@ def test_turning_all_axes(seed, by, rule):
 @few
 @given(st.integers(0, 10_000), RULES)
 def test_swapping_the_faces(seed, rule):
-    s = replace(BASE, together=rule[0], links=rule[1])
+    s = replace(BASE, joint=rule[0], links=rule[1])
     load = loads(seed)
     base = design(load, s)
     # about x: nxy, mx, my, vx change their sign; the angles too
@@ -79,7 +79,7 @@ def test_swapping_the_faces(seed, rule):
 @few
 @given(st.integers(0, 10_000), RULES, st.permutations(range(4)))
 def test_order_of_combinations_and_blocks(seed, rule, order):
-    s = replace(BASE, together=rule[0], links=rule[1])
+    s = replace(BASE, joint=rule[0], links=rule[1])
     load = loads(seed, points=5)
     situations = ["persistent", "accidental", "persistent", "seismic"]
     base = design(load, s, situations)
@@ -133,7 +133,7 @@ import numpy as np
 from test_invariance import BASE, design, loads
 from dataclasses import replace
 from sandwich.design.settings import LinkRule
-for together in (False, True):
+for joint in (False, True):
     u = design(loads(11, 2, 3), replace(BASE, joint=joint, links=LinkRule()))
     print(" ".join(f"{v:.9e}" for v in np.concatenate([u.a_s.ravel(), u.bound, u.violation * 0.0])))
 """

@@ -49,7 +49,7 @@ def test_uncracked_points_save_steel_only_where_a_zone_asks(standard):
     rng = np.random.default_rng(3)
     cases = rng.normal(size=(60, 3, 8)) * [100, 100, 50, 15e3, 15e3, 8e3, 10, 10]
     base = replace(BASE, standard=standard)
-    plain, saving = (design(cases, replace(base, uncracked=u)) for u in ("informs", "saves"))
+    plain, saving = (design(cases, replace(base, uncracked=u)) for u in ("report", "exempt"))
     whole = plain.cracking <= 0.0
     assert 5 < whole.sum() < 55
     assert_allclose(saving.cracking, plain.cracking)
@@ -119,14 +119,14 @@ def test_choices_of_a_job(plate, cli):
             '[design]\nstandard = "ACI 318-19"\ncracked_layers = "EN 1992-2, 6.109"\n',
             "cracked_layers is a choice of EN 1992",
         ),
-        ('[design]\ncracked_layers = "EN 1992-2, 6.109"\n', "take 'together' out"),
+        ('[design]\ncracked_layers = "EN 1992-2, 6.109"\n', "take 'joint' out"),
     ):
-        zone = "joint = true\n" if "together" in words else ""
+        zone = "joint = true\n" if "joint" in words else ""
         plate.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\n{zone}") + more)
         with pytest.raises(InputError, match=words):
             run_job(plate)
     plate.write_text(
-        text.replace("[zones.plate]\n", '[zones.plate]\nuncracked = "saves"\nminimum = "slab"\n').replace(
+        text.replace("[zones.plate]\n", '[zones.plate]\nuncracked = "exempt"\nminimum = "slab"\n').replace(
             "G = 1.35, Q = 1.5", "G = 0.3"
         )
     )

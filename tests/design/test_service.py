@@ -261,7 +261,8 @@ def test_what_each_standard_asks():
         min(380 * 280 / sigma - 2.5 * 30, 300 * 280 / sigma), rel=0.02
     )  # of the worse loading
     least = [
-        check(rows, area, rule=replace(RULE, least=k)).least[0] for k in ("none", "bending", "tension", "restraint")
+        check(rows, area, rule=replace(RULE, minimum_reinforcement=k)).least[0]
+        for k in ("none", "bending", "tension", "restraint")
     ]
     # 0.4 k f_ctm h/2 and k f_ctm h/2 over the stress of table 7.2N at phi*_s by (7.6N), (7.7N): 14.4 mm, 11.5 or 15.4 mm
     more = 2.9 / F_CTM
@@ -271,14 +272,20 @@ def test_what_each_standard_asks():
     # by hand with (7.6N) and (7.7N): 250 mm, cover 35, 16 mm in bending, 12 mm in tension
     for kind, phi, want in (("bending", 16.0, 0.781), ("tension", 12.0, 1.494)):
         s = settings(bars=BarLayers(35.0, 35.0, phi, phi))
-        found = check([[0, 0, 0, 70e3, 0, 0]], area, s, replace(RULE, least=kind), 250.0)
+        found = check([[0, 0, 0, 70e3, 0, 0]], area, s, replace(RULE, minimum_reinforcement=kind), 250.0)
         assert found.least[0, 0] == pytest.approx(want, rel=0.002)
     # past the table: no number, and the row says so
     s = settings(bars=BarLayers(60.0, 60.0, 32.0, 32.0))
-    found = check([[0, 0, 0, 70e3, 0, 0]], area, s, replace(RULE, least="bending"))
+    found = check([[0, 0, 0, 70e3, 0, 0]], area, s, replace(RULE, minimum_reinforcement="bending"))
     assert np.isnan(found.least[0, 0])
     rows = service_checks(
-        "z", np.array(["1"], dtype=object), found, ["q"], np.full((1, 4), 0.9), s, replace(RULE, least="bending")
+        "z",
+        np.array(["1"], dtype=object),
+        found,
+        ["q"],
+        np.full((1, 4), 0.9),
+        s,
+        replace(RULE, minimum_reinforcement="bending"),
     )
     assert rows.set_index("check").loc["minimum steel for cracking", "status"].startswith("not checked: the table")
     saved = check([[0, 0, 0, 15e3, 0, 0]], area, rule=replace(RULE, uncracked="exempt"))

@@ -89,5 +89,5 @@ def test_joint_designs_keep_the_strain_that_their_strengths_ask_for(standard):
 def test_the_angle_rule_has_its_own_whole_strength_and_no_joint_design():
     ruled = replace(EN1992.recommended(), cracked="EN 1992-2, 6.109")
     assert ruled.strengths(Concrete(30.0), Steel(500.0), "persistent").fc_uncracked == 17.0  # (6.110): 0.85 f_cd
-    with pytest.raises(ValueError, match="take 'together' out"):
+    with pytest.raises(ValueError, match="take 'joint' out"):
         design_points([[1.0] * 8], Section(200.0), standard=ruled, joint=True)

@@ -35,7 +35,17 @@ def test_description_of_a_plate_with_a_hole_and_a_failed_point():
     values[3] = np.nan
     normals = np.tile([0.0, 0.0, 1.0], (len(nodes), 1))
     names = [str(i) for i in range(len(xyz))]
-    d = describe_map("plate", "mm2/m", xyz[nodes], nodes, normals, nodes, values, names, np.tile([1.0, 0, 0], (15, 1)))
+    d = describe_map(
+        "plate",
+        "mm2/m",
+        xyz[nodes],
+        nodes,
+        normals=normals,
+        corner_point=nodes,
+        values=values,
+        names=names,
+        directions=np.tile([1.0, 0, 0], (15, 1)),
+    )
     assert d.view.kind == "plan"
     assert len(d.outline) == 16 + 4  # the edge and the hole
     assert d.labels[0] == (4.0, 4.0, "480  @ 24")
@@ -88,7 +98,14 @@ def test_the_walls_of_a_core_lie_side_by_side():
     nodes = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)[1].reshape(-1, 4)
     count = int(nodes.max()) + 1
     d = describe_map(
-        "core", "mm2/m", corners, nodes, normals, nodes, np.full(count, 250.0), [str(i) for i in range(count)]
+        "core",
+        "mm2/m",
+        corners,
+        nodes,
+        normals=normals,
+        corner_point=nodes,
+        values=np.full(count, 250.0),
+        names=[str(i) for i in range(count)],
     )
     canvas = draw_map(d).figure.canvas
     canvas.draw()

@@ -31,7 +31,15 @@ def grid(height=0.0):
 def mesh_of(xyz, corners):
     e = len(corners)
     axes = corner_axes(xyz, corners)
-    return Mesh(np.arange(len(xyz)), xyz, np.arange(e), corners, np.full(e, 250.0), np.full(e, ""), axes)
+    return Mesh(
+        node_ids=np.arange(len(xyz)),
+        xyz=xyz,
+        element_ids=np.arange(e),
+        corners=corners,
+        thickness=np.full(e, 250.0),
+        group=np.full(e, ""),
+        axes=axes,
+    )
 
 
 def field(places, seed):

@@ -96,7 +96,15 @@ def fold(angles, thickness=None, extra=()):
     e = len(corners)
     h = np.full(e, 0.2) if thickness is None else np.array(thickness)
     axes = corner_axes(xyz, corners)
-    mesh = Mesh(np.arange(len(xyz)), xyz, np.arange(e), corners, h, np.full(e, ""), axes)
+    mesh = Mesh(
+        node_ids=np.arange(len(xyz)),
+        xyz=xyz,
+        element_ids=np.arange(e),
+        corners=corners,
+        thickness=h,
+        group=np.full(e, ""),
+        axes=axes,
+    )
     orientation = Orientation(np.zeros(e, bool), np.zeros(e), frame(axes[:, 0], axes[:, 2]))
     return make_points(mesh, np.arange(e), h, orientation, "nodes")
 
@@ -125,7 +133,15 @@ def test_one_plane_has_one_side_wherever_walls_meet_it(seed):
     corners, places = rng.permutation(np.array(quads)), 1e3 * np.array(list(xyz), dtype=float)
     e = len(corners)
     axes = corner_axes(places, corners)
-    mesh = Mesh(np.arange(len(places)), places, np.arange(e), corners, np.full(e, 250.0), np.full(e, ""), axes)
+    mesh = Mesh(
+        node_ids=np.arange(len(places)),
+        xyz=places,
+        element_ids=np.arange(e),
+        corners=corners,
+        thickness=np.full(e, 250.0),
+        group=np.full(e, ""),
+        axes=axes,
+    )
     normal = orient(Direction("horizontal"), TopSide(), mesh, np.arange(e), "", Faults()).bars[:, 2].round(6)
     middle = mesh.centres.round(3)
     for axis, at in ((1, 0.0), (0, 6e3), (1, 4e3), (0, 0.0), (0, 3e3)):

@@ -20,7 +20,15 @@ def drum():
     j = np.roll(i, -1, axis=0)
     corners = np.stack([i[:, :-1], j[:, :-1], j[:, 1:], i[:, 1:]], axis=-1).reshape(-1, 4)
     axes, count = corner_axes(xyz, corners), len(corners)
-    mesh = Mesh(np.arange(len(xyz)), xyz, np.arange(count), corners, np.full(count, 300.0), np.full(count, "a"), axes)
+    mesh = Mesh(
+        node_ids=np.arange(len(xyz)),
+        xyz=xyz,
+        element_ids=np.arange(count),
+        corners=corners,
+        thickness=np.full(count, 300.0),
+        group=np.full(count, "a"),
+        axes=axes,
+    )
     o = Orientation(np.zeros(count, dtype=bool), np.zeros(count), axes)
     elements = np.arange(count)
     return mesh, elements, o, make_points(mesh, elements, mesh.thickness, o, "nodes")

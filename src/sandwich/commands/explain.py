@@ -64,9 +64,16 @@ def explain_point(job: str | Path | Job | Project, point: str, combination: str 
     axes = z.zone.bars.layers().axes(z.h[i])
     settings = z.settings_at(i, standard)
     sheet = worked_point(
-        combined, ultimate.names, ultimate.situations, float(z.h[i]), axes, settings, combination,
-        lambda name: steps_before(z, i, project, name), support=0 if z.support is None else int(z.support[i]),
-    )  # fmt: skip
+        combined,
+        ultimate.names,
+        ultimate.situations,
+        float(z.h[i]),
+        axes=axes,
+        settings=settings,
+        combination=combination,
+        preface=lambda name: steps_before(z, i, project, name),
+        support=0 if z.support is None else int(z.support[i]),
+    )
     _averaged_bars(sheet, designs[z.name], i, standard)
     _raised(sheet, project, designs[z.name], i)
     _compare(sheet, project.job, z, i)

@@ -225,6 +225,13 @@ def _section(
         f"{1e3 * crack.eps_2[0]:.3g} (1e-3) at the bars; compressed depth {x:.0f} mm; red: bars of the face"
     )
     return SectionDescription(
-        title, told, z, 1e3 * along(strain, crack.theta), s.E_c * least, bars, (pressed[0], pressed[1]),
-        (ends[0], ends[1]), names,
-    )  # fmt: skip
+        title=title,
+        note=told,
+        z=z,
+        strain=1e3 * along(strain, crack.theta),
+        concrete=s.E_c * least,
+        bars=bars,
+        pressed=(pressed[0], pressed[1]),
+        effective=(ends[0], ends[1]),
+        faces=names,
+    )

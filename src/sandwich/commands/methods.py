@@ -157,9 +157,13 @@ def _picture(job: Job, points: pd.DataFrame) -> Path:
     by_zone = points.sort_values("sandwich [mm2/m]", ascending=False).groupby("zone", sort=False)
     worst = by_zone.head(each).sort_values(["zone", "sandwich [mm2/m]"], ascending=[True, False]).head(28)
     shown = BarsDescription(
-        f"{job.title}: three methods", "steel by strength of all bar layers of a point, without minimum steel",
-        [f"{r.zone}/{r.point}" for r in worst.itertuples()], list(METHODS), worst[columns].to_numpy(dtype=float),
-        points[columns].to_numpy(dtype=float), "steel [mm2/m]",
-    )  # fmt: skip
+        title=f"{job.title}: three methods",
+        note="steel by strength of all bar layers of a point, without minimum steel",
+        names=[f"{r.zone}/{r.point}" for r in worst.itertuples()],
+        ways=list(METHODS),
+        worst=worst[columns].to_numpy(dtype=float),
+        every=points[columns].to_numpy(dtype=float),
+        label="steel [mm2/m]",
+    )
     picture = png(draw_bars, shown)
     return write_aside(job.results / f"{TABLE}.png", lambda aside: aside.write_bytes(picture))

@@ -34,7 +34,7 @@ class AveragingStrips:
 
 
 def averaged(
-    u: Ultimate, cases: Floats, factors: Floats, situations: list[str], h: Floats, settings: Settings, support: Ints,
+    u: Ultimate, cases: Floats, factors: Floats, situations: list[str], *, h: Floats, settings: Settings, support: Ints,
     strips: AveragingStrips,
 ) -> Ultimate:  # fmt: skip
     """The design with the bars of each cell averaged.

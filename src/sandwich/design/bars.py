@@ -177,7 +177,14 @@ def used(
     ]
     for i in worst[good[worst]]:
         factor[i], by[i] = _factor(
-            cases[i : i + 1], factors, situations, h[i : i + 1], u, i, given.area[i], settings.turned(float(u.turn[i]))
+            cases[i : i + 1],
+            factors,
+            situations,
+            h[i : i + 1],
+            u=u,
+            i=i,
+            area=given.area[i],
+            settings=settings.turned(float(u.turn[i])),
         )
     excused = np.nan_to_num(factor) >= 1.0
     excused &= (given.area >= u.a_s_minimum * (1.0 - 1e-9)).all(1) & (u.shear.raised <= 1.0)
@@ -213,6 +220,7 @@ def _factor(
     factors: Floats,
     situations: list[str],
     h: Floats,
+    *,
     u: Ultimate,
     i: int,
     area: Floats,

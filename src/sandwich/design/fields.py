@@ -55,7 +55,16 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
     angles = settings.bars.angles
     use = np.zeros(p * k)
     if any(s.per_degree for s in strengths):
-        use = _by_angle(demand, depth, bars, cracked, np.maximum(bending, cracked), out, strengths, settings)
+        use = _by_angle(
+            demand,
+            depth,
+            bars,
+            cracked,
+            whole=np.maximum(bending, cracked),
+            out=out,
+            strengths=strengths,
+            settings=settings,
+        )
     forces, t, fc, strains, status, even = out
     if settings.method == "membrane":
         half = (demand[:, :3] - forces @ certificate.dyads(angles)) / 2
@@ -67,11 +76,25 @@ def design_combined(combined: Floats, strengths: list[Strengths], h: Floats, axe
     )
     held = np.where(status == threelayer.OK, bound, 0.0)
     nowhere = np.zeros(p * k, dtype=bool)
-    return Rows(demand, depth, bars, angles, status, strains, witness, held, nowhere, f_yd, use, again, even)
+    return Rows(
+        demand=demand,
+        h=depth,
+        axes=bars,
+        angles=angles,
+        status=status,
+        strains=strains,
+        witness=witness,
+        bound=held,
+        any_layers=nowhere,
+        f_yd=f_yd,
+        turned=use,
+        deep=again,
+        even=even,
+    )
 
 
 def _by_angle(
-    demand: Floats, h: Floats, axes: Floats, cracked: Floats, whole: Floats,
+    demand: Floats, h: Floats, axes: Floats, cracked: Floats, *, whole: Floats,
     out: Designed, strengths: list[Strengths], settings: Settings,
 ) -> Floats:  # fmt: skip
     """Design rows again until cracked layers have no more strength than the angle of their compression allows.
@@ -215,7 +238,7 @@ def _together(single: Fields, strengths: list[Strengths], h: Floats, settings: S
         fields[at], area[at], strength[at] = found[better], new[better], f_yd[at]
         # a joint design has layers of its own: the bounds of single designs hold at theirs, which the envelope keeps
         bound[at] = np.where(joint.rounds > 0, low, np.maximum(bound[todo], low))[better]
-        good = _lowered(whole, f_yd, deep, todo[lost], bad[lost], strengths, rows, settings)
+        good = _lowered(whole, f_yd, deep, todo[lost], bad=bad[lost], strengths=strengths, rows=rows, settings=settings)
         todo = todo[lost][good]
     flat = fields.reshape(p * k, b + 4)
     witness = witness_of(rows.demand, rows.h, rows.axes, rows.angles, flat[:, :b], flat[:, b : b + 2], flat[:, b + 2 :])
@@ -225,7 +248,7 @@ def _together(single: Fields, strengths: list[Strengths], h: Floats, settings: S
 
 
 def _lowered(
-    whole: Floats, f_yd: Floats, deep: NDArray[np.bool_], points: NDArray[np.int64], bad: NDArray[np.bool_],
+    whole: Floats, f_yd: Floats, deep: NDArray[np.bool_], points: NDArray[np.int64], *, bad: NDArray[np.bool_],
     strengths: list[Strengths], rows: Rows, settings: Settings,
 ) -> NDArray[np.bool_]:  # fmt: skip
     """Design rows (point, combination) marked `bad` again with the lower strengths; which points have all fields.

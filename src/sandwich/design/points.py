@@ -75,7 +75,13 @@ class PointDesign:
         i = self.labels.index(str(point)) if str(point) in self.labels else _no(point, self.labels)
         axes = self.settings.bars.axes(self.h[i])
         return worked_point(
-            self.resultants[i], self.combinations, self.situations, float(self.h[i]), axes, self.settings, combination
+            self.resultants[i],
+            self.combinations,
+            self.situations,
+            float(self.h[i]),
+            axes=axes,
+            settings=self.settings,
+            combination=combination,
         ).of_combination()
 
     def __repr__(self) -> str:
@@ -184,9 +190,24 @@ def design_points(
     k = shape[1]
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
     settings = Settings(
-        section.bars, section.concrete, section.steel, as_standard(standard), method, minimum, vertical,
-        joint=joint, links=None if links is None else LinkRule(links),
-    )  # fmt: skip
+        bars=section.bars,
+        concrete=section.concrete,
+        steel=section.steel,
+        standard=as_standard(standard),
+        method=method,
+        minimum=minimum,
+        vertical=vertical,
+        joint=joint,
+        links=None if links is None else LinkRule(links),
+    )
     h = np.full(len(array), section.h)
     result = design_ultimate(array, np.eye(k), [situation] * k, h, settings, workers=workers)
-    return PointDesign(labels, array, names, [situation] * k, h, settings, result)
+    return PointDesign(
+        labels=labels,
+        resultants=array,
+        combinations=names,
+        situations=[situation] * k,
+        h=h,
+        settings=settings,
+        ultimate=result,
+    )

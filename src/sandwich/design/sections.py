@@ -79,9 +79,18 @@ class Sections:
         s = self.state
         state = CrackedState(s.strain[rows], s.curvature[rows], s.bar_stress[rows], s.status[rows], s.residual[rows])
         return Sections(
-            state, self.rows[rows], self.h[rows], self.axes[rows], self.angles[rows], self.area[rows],
-            self.spacing[rows], self.diameter[rows], self.cover[rows], self.laid, self.E_c,
-        )  # fmt: skip
+            state=state,
+            rows=self.rows[rows],
+            h=self.h[rows],
+            axes=self.axes[rows],
+            angles=self.angles[rows],
+            area=self.area[rows],
+            spacing=self.spacing[rows],
+            diameter=self.diameter[rows],
+            cover=self.cover[rows],
+            laid=self.laid,
+            E_c=self.E_c,
+        )
 
     def face(self, side: int, settings: Settings) -> FaceCrack:
         """The cracks of one face."""
@@ -90,7 +99,16 @@ class Sections:
         cover = self.h[:, None] / 2.0 - side * np.nan_to_num(self.axes) - self.diameter / 2.0
         cover = np.where(np.isfinite(self.cover), self.cover, cover)
         stress = np.nan_to_num(self.state.bar_stress)
-        layers = FaceBars(area, stress, stress / E_s, self.diameter, cover, self.spacing, self.angles, self.laid)
+        layers = FaceBars(
+            area=area,
+            stress=stress,
+            strain=stress / E_s,
+            diameter=self.diameter,
+            cover=cover,
+            spacing=self.spacing,
+            angle=self.angles,
+            laid=self.laid,
+        )
         found = crack_of_face(self.state, self.rows, self.h, self.axes, layers, side, E_c=self.E_c, E_s=E_s)
         curtain = settings.bars.sides == 0
         if not curtain.any():
@@ -112,4 +130,16 @@ def sections_of(
     )
     E_c = settings.standard.modulus(settings.concrete, creep)
     state = cracked_section(rows, thick, axes, angles, area, E_c=E_c, E_s=settings.steel.E_s)
-    return Sections(state, rows, thick, axes, angles, area, spacing, diameter, cover, bars.laid, E_c)
+    return Sections(
+        state=state,
+        rows=rows,
+        h=thick,
+        axes=axes,
+        angles=angles,
+        area=area,
+        spacing=spacing,
+        diameter=diameter,
+        cover=cover,
+        laid=bars.laid,
+        E_c=E_c,
+    )

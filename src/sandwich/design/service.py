@@ -203,7 +203,18 @@ def check_service(
         at = slice(start, start + size)
         cracking = cracking_of(superpose(cases[at], factors), h[at], settings)
         combined = superpose(cases[at], factors[index])
-        return _block(combined, of, index, h[at], bars.part(at), settings, rule, water[at], angle[at], cracking)
+        return _block(
+            combined,
+            of,
+            index,
+            h[at],
+            bars=bars.part(at),
+            settings=settings,
+            rule=rule,
+            head=water[at],
+            turn=angle[at],
+            cracking=cracking,
+        )
 
     parts = []
     with ThreadPoolExecutor(workers or os.cpu_count() or 1) as pool:
@@ -215,7 +226,7 @@ def check_service(
 
 
 def _block(
-    combined: Floats, of: NDArray[np.object_], index: Ints, h: Floats, bars: ServiceBars, settings: Settings,
+    combined: Floats, of: NDArray[np.object_], index: Ints, h: Floats, *, bars: ServiceBars, settings: Settings,
     rule: ServiceRule, head: Floats, turn: Floats, cracking: Floats,
 ) -> Service:  # fmt: skip
     p, k, _ = combined.shape
@@ -231,7 +242,7 @@ def _block(
     code = np.where(bare, NO_BARS, np.where(bad, status[np.arange(p), first], cracked.OK))
     arrays = {
         "status": code, "failing": np.where(bad & ~bare, index[first], -1), "cracking": cracking, "head": head,
-        **_cracks(found, of, index, h, settings, rule, head, cracking, code),
+        **_cracks(found, of, index, h, settings=settings, rule=rule, head=head, cracking=cracking, code=code),
         **_stresses(found, of, index, h, settings, rule, code),
         "minimum": _least(found, combined, h, bars, settings, rule),
     }  # fmt: skip
@@ -239,7 +250,7 @@ def _block(
 
 
 def _cracks(
-    found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, settings: Settings,
+    found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, *, settings: Settings,
     rule: ServiceRule, head: Floats, cracking: Floats, code: Ints,
 ) -> dict[str, Any]:  # fmt: skip
     """Crack widths of both faces where their use is maximum, and what stays compressed."""
@@ -351,9 +362,15 @@ def _least(
         n = along(combined[..., :3] * np.array([1.0, 1.0, 2.0]), angles[:, [i]])
         sigma_c = -n.max(1) / h  # the minimum compression asks for most
         first = FirstCracks(
-            rule.minimum_reinforcement, settings.concrete, settings.steel, h, sigma_c, bars.diameter[:, i],
-            np.where(there[:, i], h / 2.0 - np.abs(bars.axes[:, i]), 0.5 * h), min(widths, default=0.3),
-            rule.fct_eff_ratio,
-        )  # fmt: skip
+            rule=rule.minimum_reinforcement,
+            concrete=settings.concrete,
+            steel=settings.steel,
+            h=h,
+            sigma_c=sigma_c,
+            diameter=bars.diameter[:, i],
+            depth=np.where(there[:, i], h / 2.0 - np.abs(bars.axes[:, i]), 0.5 * h),
+            width=min(widths, default=0.3),
+            part=rule.fct_eff_ratio,
+        )
         out[:, i] = settings.standard.minimum_for_cracking(first)
     return np.where(there & (pulls | (rule.minimum_reinforcement != "bending")), out, 0.0)

@@ -61,7 +61,7 @@ class TendonStresses:
 
 
 def check_tendon(
-    resultants: Floats, situations: list[str], prestress: Ints, h: Floats, height: Floats, angle: Floats,
+    resultants: Floats, situations: list[str], prestress: Ints, h: Floats, *, height: Floats, angle: Floats,
     bars: ServiceBars, bar_angles: Floats, settings: Settings, rule: TendonRule,
 ) -> TendonStresses:  # fmt: skip
     """Stresses of concrete and tendon at stations along a tendon.
@@ -121,9 +121,15 @@ def check_tendon(
         if rule.range_of is not None and len(rows := np.flatnonzero((of == rule.range_of) & (prestress == same))):
             swing = np.maximum(swing, np.ptp(strain[:, rows], axis=1))
     return TendonStresses(
-        np.stack([both[0].min(1), both[0].max(1)], axis=1), np.stack([both[1].min(1), both[1].max(1)], axis=1),
-        worst[np.arange(len(h)), by], decompressed[by], across, rule.E_p * increase, increase_by, rule.E_p * swing,
-    )  # fmt: skip
+        upper=np.stack([both[0].min(1), both[0].max(1)], axis=1),
+        lower=np.stack([both[1].min(1), both[1].max(1)], axis=1),
+        most=worst[np.arange(len(h)), by],
+        by=decompressed[by],
+        across=across,
+        increase=rule.E_p * increase,
+        increase_by=increase_by,
+        range=rule.E_p * swing,
+    )
 
 
 def _strains(

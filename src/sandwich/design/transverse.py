@@ -96,7 +96,15 @@ def shear_input(
     sound = n_phi / h + 6.0 * np.abs(m_phi) / h**2 <= cracking
     d_far, rho_far = _face(settings, phi, ~bottom, h, axes, a_s)
     better = sound & (rho_far > rho)
-    return ShearInput(v_Ed, phi, bottom, np.where(better, d_far, d), np.where(better, rho_far, rho), n_phi, sound)
+    return ShearInput(
+        v_Ed=v_Ed,
+        phi=phi,
+        bottom_tension=bottom,
+        d=np.where(better, d_far, d),
+        rho=np.where(better, rho_far, rho),
+        n_phi=n_phi,
+        sound=sound,
+    )
 
 
 def _face(

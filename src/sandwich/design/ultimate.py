@@ -117,7 +117,7 @@ def design_ultimate(
     if settings.compression and (whole.status == threelayer.LAYERS_DO_NOT_FIT).any():
         whole = with_compression(whole, cases, factors, situations, h, settings, at)
     if strips is not None:
-        whole = averaged(whole, cases, factors, situations, h, settings, at, strips)
+        whole = averaged(whole, cases, factors, situations, h=h, settings=settings, support=at, strips=strips)
     return whole
 
 

@@ -50,11 +50,11 @@ def worked_point(
     combinations: list[str],
     situations: list[str],
     h: float,
+    *,
     axes: Floats,
     settings: Settings,
     combination: str | None = None,
     preface: Callable[[str], list[Step]] | None = None,
-    *,
     support: int = 0,
 ) -> Sheet:
     """Worked calculation of one point.
@@ -122,7 +122,10 @@ def worked_point(
             )  # fmt: skip
         _bars(sheet, whole, combinations, h, axes, settings)
         _axial(sheet, whole, combined, strengths, combinations, h, settings)
-        _shear(sheet, whole, found.need[0, j], combined[j], situations[j], combinations[j], h, axes, settings)
+        _shear(
+            sheet, whole, found.need[0, j], combined[j], situation=situations[j], name=combinations[j], h=h, axes=axes,
+            settings=settings,
+        )  # fmt: skip
     return sheet
 
 
@@ -324,6 +327,7 @@ def _shear(
     u: Ultimate,
     links: np.bool_,
     loads: Floats,
+    *,
     situation: str,
     name: str,
     h: float,

@@ -63,6 +63,7 @@ def describe_axes(
     corners: NDArray[np.float64],
     nodes: NDArray[np.int64],
     bars: NDArray[np.float64],
+    *,
     local_x: NDArray[np.float64],
     angle: NDArray[np.float64],
     over: NDArray[np.bool_],
@@ -82,16 +83,16 @@ def describe_axes(
     note = f"local x of the elements and the bar directions used; the face '{faces[1]}' looks at the reader"
     size = 0.7 * float(np.sqrt(np.ptp(middle[:, 0]) * np.ptp(middle[:, 1]) / max(len(chosen), 1)))
     return AxesDescription(
-        title,
-        note,
-        view,
-        describe_outline(view, nodes, real),
-        middle[chosen],
-        view.direction(local_x[chosen], chosen),
-        view.direction(bars[chosen, 0], chosen),
-        turned[chosen],
-        over,
-        size,
+        title=title,
+        note=note,
+        view=view,
+        outline=describe_outline(view, nodes, real),
+        places=middle[chosen],
+        local_x=view.direction(local_x[chosen], chosen),
+        bars_x=view.direction(bars[chosen, 0], chosen),
+        turned=turned[chosen],
+        over=over,
+        size=size,
     )
 
 

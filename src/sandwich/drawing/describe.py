@@ -120,12 +120,12 @@ def describe_map(
     unit: str,
     corners: Floats,
     nodes: Ints,
+    *,
     normals: Floats,
     corner_point: Ints,
     values: Floats,
     names: list[str],
     directions: Floats | None = None,
-    *,
     note: str = "",
     scale: float | None = None,
 ) -> MapDescription:
@@ -168,9 +168,18 @@ def describe_map(
     failed = at[~np.isfinite(values)]
     ticks = _ticks(view, directions) if directions is not None else np.empty((0, 4))
     return MapDescription(
-        title, unit, view, triangles, shown, steps(largest), describe_outline(view, nodes, real),
-        _largest(values, at, names), failed, ticks, note,
-    )  # fmt: skip
+        title=title,
+        unit=unit,
+        view=view,
+        triangles=triangles,
+        values=shown,
+        levels=steps(largest),
+        outline=describe_outline(view, nodes, real),
+        labels=_largest(values, at, names),
+        failed=failed,
+        ticks=ticks,
+        note=note,
+    )
 
 
 def _place(view: Flat, index: Ints, real: NDArray[np.bool_], count: int) -> Floats:

@@ -139,4 +139,17 @@ def crack_of_face(
         x = h * np.where(near <= 0.0, 1.0, np.where(far >= 0.0, 0.0, -far / (near - far)))
     c, s = np.cos(theta), np.sin(theta)
     mean_stress = -(n[:, 0] * c * c + n[:, 1] * s * s + 2.0 * n[:, 2] * c * s) / h
-    return FaceCrack(h, h / 2.0 + side * level, x, theta, eps_1, eps_2, near, far, mean_stress, E_c, E_s, bars)
+    return FaceCrack(
+        h=h,
+        d=h / 2.0 + side * level,
+        x=x,
+        theta=theta,
+        eps_1=eps_1,
+        eps_2=eps_2,
+        near=near,
+        far=far,
+        sigma_c=mean_stress,
+        E_c=E_c,
+        E_s=E_s,
+        bars=bars,
+    )

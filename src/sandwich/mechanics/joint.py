@@ -17,7 +17,8 @@ from numpy.typing import ArrayLike, NDArray
 from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.loops import copy, copy_rows, fill, fill_rows, filled
 from sandwich.mechanics.optimumbars import optimum_bars, start
-from sandwich.mechanics.settle import compressions, cracked_layers, demands, layered_bars, settle
+from sandwich.mechanics.settle import compressions, demands, layered_bars, settle
+from sandwich.mechanics.states import cracked_layers
 from sandwich.mechanics.threelayer import OK
 
 Floats = NDArray[np.float64]
@@ -353,9 +354,14 @@ def joint_design(
     ratio = np.broadcast_to(1.0 if strength is None else np.asarray(strength, dtype=float), (p, k)).copy()
     weight = np.ones(bars) if weights is None else np.array(weights, dtype=float)
     out = JointBars(
-        np.zeros((p, bars)), np.zeros((p, k, bars + 4)), np.zeros((p, k, 2, 3)), np.zeros((p, k, 2)), np.zeros(p),
-        np.zeros(p), np.zeros(p, dtype=np.int64),
-    )  # fmt: skip
+        forces=np.zeros((p, bars)),
+        fields=np.zeros((p, k, bars + 4)),
+        prices=np.zeros((p, k, 2, 3)),
+        priced_t=np.zeros((p, k, 2)),
+        total=np.zeros(p),
+        bound=np.zeros(p),
+        rounds=np.zeros(p, dtype=np.int64),
+    )
     cracked = np.broadcast_to(np.asarray(fc_cracked, dtype=float), (k,)).copy()
     _points(rows, np.ascontiguousarray(h, dtype=float), e, along, weight, ratio, cracked, single, *out)
     return out

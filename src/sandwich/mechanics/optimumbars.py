@@ -17,6 +17,7 @@ import numpy as np
 
 from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.loops import fill, filled, largest, solve
+from sandwich.mechanics.states import with_bars
 
 ROUNDS: Final = 60
 GAP: Final = 1e-9  # at which the search for minimum bars ends
@@ -54,12 +55,7 @@ def _slack(f, share, along, demand, s):
     """S_j of all tensors; the minimum determinant over the squared trace, negative where one is not positive."""
     worst = 1.0
     for j in range(demand.shape[0]):
-        a, b, c = -demand[j, 0], -demand[j, 1], -demand[j, 2]
-        for i in range(f.size):
-            g = share[j, i] * f[i]
-            a += g * along[i, 0] * along[i, 0]
-            b += g * along[i, 1] * along[i, 1]
-            c += g * along[i, 0] * along[i, 1]
+        a, b, c = with_bars(-demand[j, 0], -demand[j, 1], -demand[j, 2], share, j, along, f)
         s[j, 0], s[j, 1], s[j, 2] = a, b, c
         trace = a + b
         if trace <= 0.0:
@@ -156,12 +152,7 @@ def optimum_bars(demand, share, along, weight, most, f, price, gap):
             if dyi < 0.0:
                 back = min(back, -y[i] / dyi)
         for j in range(tensors):
-            a, b, c = 0.0, 0.0, 0.0
-            for i in range(bars):
-                g = share[j, i] * step[i]
-                a += g * along[i, 0] * along[i, 0]
-                b += g * along[i, 1] * along[i, 1]
-                c += g * along[i, 0] * along[i, 1]
+            a, b, c = with_bars(0.0, 0.0, 0.0, share, j, along, step)
             ds[j, 0], ds[j, 1], ds[j, 2] = a, b, c
             forth = min(forth, bounded_step(s[j, 0], s[j, 1], s[j, 2], a, b, c))
             # dZ = aim S^-1 - Z - sym(Z dS S^-1)

@@ -16,6 +16,7 @@ from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.fixedlayers import layers
 from sandwich.mechanics.loops import copy, copy_rows, fill, fill_rows, filled, finite, largest
 from sandwich.mechanics.optimumbars import GAP, NOTHING, PENALTY, optimum_bars, start
+from sandwich.mechanics.states import STATES, is_consistent, is_tried, level_ends, principal_minimum, state, with_bars
 from sandwich.mechanics.threelayer import (
     LACKS_BOTTOM,
     LACKS_TOP,
@@ -28,7 +29,6 @@ from sandwich.mechanics.threelayer import (
     OK,
     PLATE,
     extrapolated,
-    principal_minimum,
     tension_at_both_ends,
 )
 
@@ -55,13 +55,8 @@ def compressions(demand, share, along, f):
     """Largest compression of the concrete of the bottom and the top layer under bar forces."""
     out = (0.0, 0.0)
     for j in range(2):
-        a, b, c = demand[j, 0], demand[j, 1], demand[j, 2]
-        for i in range(f.size):
-            g = share[j, i] * f[i]
-            a -= g * along[i, 0] * along[i, 0]
-            b -= g * along[i, 1] * along[i, 1]
-            c -= g * along[i, 0] * along[i, 1]
-        value = max(0.0, -principal_minimum(a, b, c))
+        a, b, c = with_bars(-demand[j, 0], -demand[j, 1], -demand[j, 2], share, j, along, f)
+        value = max(0.0, -principal_minimum(-a, -b, -c))
         out = (value, out[1]) if j == 0 else (out[0], value)
     return out
 
@@ -75,12 +70,7 @@ def _inside(demand, share, along, most, f, s):
     for i in range(f.size):
         f[i] = most[i]
     for j in range(2):
-        a, b, c = -demand[j, 0], -demand[j, 1], -demand[j, 2]
-        for i in range(f.size):
-            g = share[j, i] * f[i]
-            a += g * along[i, 0] * along[i, 0]
-            b += g * along[i, 1] * along[i, 1]
-            c += g * along[i, 0] * along[i, 1]
+        a, b, c = with_bars(-demand[j, 0], -demand[j, 1], -demand[j, 2], share, j, along, f)
         if principal_minimum(a, b, c) <= 1e-7 * scale:
             return False
     for i in range(f.size):
@@ -109,12 +99,7 @@ def _with_help(demand, share, along, weight, most, f, price):
         wide_f[bars] = wide_f[bars + 1] = help_force
         inside = True
         for j in range(2):
-            a, b, c = help_force - demand[j, 0], help_force - demand[j, 1], -demand[j, 2]
-            for i in range(bars):
-                g = wide_share[j, i] * wide_f[i]
-                a += g * along[i, 0] * along[i, 0]
-                b += g * along[i, 1] * along[i, 1]
-                c += g * along[i, 0] * along[i, 1]
+            a, b, c = with_bars(-demand[j, 0], -demand[j, 1], -demand[j, 2], wide_share, j, wide_along, wide_f)
             inside = inside and principal_minimum(a, b, c) > 1e-3 * scale
     if not inside:
         return math.inf, 0.0, 0
@@ -187,20 +172,6 @@ def settle(n, m, h, e, along, weight, most, fcb, fct, tb, tt, f, price, gap, tig
 
 
 @kernel
-def cracked_layers(n, m, h, tb, tt, e, f):
-    """Whether the bottom and the top layer are cracked: tension in the layer's demand or in a bar of its face."""
-    _, _, nbx, ntx, nby, nty, qb, qt, scale = layers(n, m, h, tb, tt)
-    tol = 1e-7 * scale
-    bottom = -principal_minimum(-nbx, -nby, qb) > tol
-    top = -principal_minimum(-ntx, -nty, qt) > tol
-    for i in range(e.size):
-        if f[i] > tol:
-            bottom = bottom or e[i] > 0.1 * h
-            top = top or e[i] < -0.1 * h
-    return bottom, top
-
-
-@kernel
 def _face_without_bars(n, m, h, e):
     """Which face is in tension and has no bars, by the demands of thin layers; OK where none is."""
     _, _, nbx, ntx, nby, nty, qb, qt, scale = layers(n, m, h, 0.1 * h, 0.1 * h)
@@ -225,33 +196,26 @@ def design_any(n, m, h, e, along, weight, most, fc_cracked, fc_uncracked, f, pri
     best_f, best_price = np.zeros(e.size), np.zeros((2, 3))
     best, found, tb, tt = math.inf, False, 0.0, 0.0
     out = (NO_FIELD, math.inf, 0.0, 0.0, 0.0, fc_cracked, fc_cracked, 0)
-    for level in range(3):
-        for first in range(2):
-            cracked_b = level == 2 or (level == 1 and first == 0)
-            cracked_t = level == 2 or (level == 1 and first == 1)
-            if first == 1 and level != 1:
-                continue
-            if (sure_b and not cracked_b) or (sure_t and not cracked_t):
-                continue
-            fcb = fc_cracked if cracked_b else fc_uncracked
-            fct = fc_cracked if cracked_t else fc_uncracked
-            status, total, bound, tb, tt, rounds = settle(
-                n, m, h, e, along, weight, most, fcb, fct, tb, tt, f, price, GAP, _TIGHT
-            )
-            consistent = False
-            if status == OK:
-                is_b, is_t = cracked_layers(n, m, h, tb, tt, e, f)
-                consistent = (cracked_b or not is_b) and (cracked_t or not is_t)
-            if (consistent and total < best) or not found:
-                if consistent:
-                    best, found = total, True
-                copy(f, best_f)
-                copy_rows(price, best_price)
-                out = (status, total, bound, tb, tt, fcb, fct, rounds)
-            if status != OK:
-                tb, tt = 0.0, 0.0
-        if found:
+    for k in range(STATES):
+        if found and level_ends(k):
             break
+        if not is_tried(k, sure_b, sure_t):
+            continue
+        cracked_b, cracked_t = state(k)
+        fcb = fc_cracked if cracked_b else fc_uncracked
+        fct = fc_cracked if cracked_t else fc_uncracked
+        status, total, bound, tb, tt, rounds = settle(
+            n, m, h, e, along, weight, most, fcb, fct, tb, tt, f, price, GAP, _TIGHT
+        )
+        consistent = status == OK and is_consistent(k, n, m, h, tb, tt, e, f)
+        if (consistent and total < best) or not found:
+            if consistent:
+                best, found = total, True
+            copy(f, best_f)
+            copy_rows(price, best_price)
+            out = (status, total, bound, tb, tt, fcb, fct, rounds)
+        if status != OK:
+            tb, tt = 0.0, 0.0
     copy(best_f, f)
     copy_rows(best_price, price)
     if out[0] != OK:
@@ -294,13 +258,9 @@ def _membrane(x, h, along, weight, most, fc_cracked, fc_uncracked, f, price):
         copy(price[0], price[1])
     else:
         return NO_FIELD, math.inf, 0.0, 0.0, 0.0, fc_cracked, fc_cracked, 0
-    a, b, c = x[0], x[1], x[2]
-    for i in range(bars):
-        a -= f[i] * along[i, 0] * along[i, 0]
-        b -= f[i] * along[i, 1] * along[i, 1]
-        c -= f[i] * along[i, 0] * along[i, 1]
+    a, b, c = with_bars(-x[0], -x[1], -x[2], share, 0, along, f)
     fc = fc_cracked if total > 0.0 else fc_uncracked
-    half = 0.5 * max(0.0, -principal_minimum(a, b, c)) / fc
+    half = 0.5 * max(0.0, -principal_minimum(-a, -b, -c)) / fc
     return (OK if 2.0 * half <= h else LAYERS_DO_NOT_FIT), total, bound, half, half, fc, fc, rounds
 
 
@@ -383,9 +343,15 @@ def design(
     given = [np.broadcast_to(np.asarray(v, dtype=float), (r,)).copy() for v in (h, fc_cracked, fc_uncracked)]
     weight = np.ones(bars) if weights is None else np.array(weights, dtype=float)
     out = LayeredBars(
-        np.zeros((r, bars)), np.zeros((r, 2)), np.ones((r, 2)), np.zeros((r, 2, 3)), np.zeros(r), np.zeros(r),
-        np.zeros(r, dtype=np.int64), np.zeros(r, dtype=np.int64),
-    )  # fmt: skip
+        forces=np.zeros((r, bars)),
+        t=np.zeros((r, 2)),
+        fc=np.ones((r, 2)),
+        prices=np.zeros((r, 2, 3)),
+        total=np.zeros(r),
+        bound=np.zeros(r),
+        status=np.zeros(r, dtype=np.int64),
+        rounds=np.zeros(r, dtype=np.int64),
+    )
     depths, membrane = np.broadcast_to(e, (r, bars)).copy(), METHODS[method] == MEMBRANE
     _design_rows(rows, given[0], depths, along, weight, given[1], given[2], membrane, *out)
     lost = out.status != OK

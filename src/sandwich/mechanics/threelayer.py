@@ -21,6 +21,7 @@ from sandwich.core.compiled import kernel
 from sandwich.mechanics.fixedlayers import bar_forces, layers, optimum_steel, shares
 from sandwich.mechanics.inplane import orthogonal_compression
 from sandwich.mechanics.mechanism import best_mechanism
+from sandwich.mechanics.states import STATES, is_consistent, is_tried, level_ends, principal_minimum, state
 
 SANDWICH: Final = 0
 PLATE: Final = 1
@@ -46,12 +47,6 @@ ROW: Final = (
 
 _ROUNDS = 80
 _TIGHT = 1e-7  # of the thickness: a layer may be thicker than its compression asks by this, never thinner
-
-
-@kernel
-def principal_minimum(cx, cy, q):
-    """Smaller principal value of an in-plane tensor."""
-    return 0.5 * (cx + cy) - math.sqrt((0.5 * (cx - cy)) ** 2 + q * q)
 
 
 @kernel
@@ -178,54 +173,32 @@ def _settle(n, m, h, e, has, fcb, fct, layerwise, tb, tt):
 
 
 @kernel
-def _cracked(n, m, tb, tt, h, e, f):
-    """Whether the bottom and the top layer are cracked: tension in the layer's demand or in a bar of its face."""
-    _, _, nbx, ntx, nby, nty, qb, qt, scale = layers(n, m, h, tb, tt)
-    tol = 1e-9 * scale
-    bottom = -principal_minimum(-nbx, -nby, qb) > tol
-    top = -principal_minimum(-ntx, -nty, qt) > tol
-    for i in range(4):
-        if f[i] > tol:
-            bottom = bottom or e[i] > 0.1 * h
-            top = top or e[i] < -0.1 * h
-    return bottom, top
-
-
-@kernel
 def design_row(n, m, h, e, has, fc_cracked, fc_uncracked, layerwise, out):
     """Minimum steel of one combination at one point, by three layers; fills one row of `ROW`."""
     sure_b = tension_at_both_ends(n, m, 0.5 * h)
     sure_t = tension_at_both_ends(n, (-m[0], -m[1], -m[2]), 0.5 * h)
     best, found = math.inf, False
     tb, tt = 0.0, 0.0
-    for level in range(3):
-        for first in range(2):
-            cracked_b = level == 2 or (level == 1 and first == 0)
-            cracked_t = level == 2 or (level == 1 and first == 1)
-            if first == 1 and level != 1:
-                continue
-            if (sure_b and not cracked_b) or (sure_t and not cracked_t):
-                continue
-            fcb = fc_cracked if cracked_b else fc_uncracked
-            fct = fc_cracked if cracked_t else fc_uncracked
-            status, total, fbx, fby, ftx, fty, tb, tt, dual, rounds, case = _settle(
-                n, m, h, e, has, fcb, fct, layerwise, tb, tt
-            )
-            f = (fbx, fby, ftx, fty)
-            consistent = False
-            if status == OK:
-                is_b, is_t = _cracked(n, m, tb, tt, h, e, f)
-                consistent = (cracked_b or not is_b) and (cracked_t or not is_t)
-            if (consistent and total < best) or not found:
-                if consistent:
-                    best, found = total, True
-                out[0], out[1], out[2], out[3], out[4], out[5] = fbx, fby, ftx, fty, tb, tt
-                _, out[6], out[7], out[8], out[9] = dual
-                out[10], out[11], out[12], out[13], out[14] = fcb, fct, status, rounds, case
-            if status != OK:
-                tb, tt = 0.0, 0.0
-        if found:
+    for k in range(STATES):
+        if found and level_ends(k):
             return
+        if not is_tried(k, sure_b, sure_t):
+            continue
+        cracked_b, cracked_t = state(k)
+        fcb = fc_cracked if cracked_b else fc_uncracked
+        fct = fc_cracked if cracked_t else fc_uncracked
+        status, total, fbx, fby, ftx, fty, tb, tt, dual, rounds, case = _settle(
+            n, m, h, e, has, fcb, fct, layerwise, tb, tt
+        )
+        consistent = status == OK and is_consistent(k, n, m, h, tb, tt, e, (fbx, fby, ftx, fty))
+        if (consistent and total < best) or not found:
+            if consistent:
+                best, found = total, True
+            out[0], out[1], out[2], out[3], out[4], out[5] = fbx, fby, ftx, fty, tb, tt
+            _, out[6], out[7], out[8], out[9] = dual
+            out[10], out[11], out[12], out[13], out[14] = fcb, fct, status, rounds, case
+        if status != OK:
+            tb, tt = 0.0, 0.0
 
 
 @kernel

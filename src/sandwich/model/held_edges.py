@@ -83,7 +83,17 @@ def patch_edges(
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
     length = np.linalg.norm(along, axis=1)
     line = np.einsum("sd,sad->sa", along, orientation.bars[e, :2]) / np.maximum(length, 1e-300)[:, None]
-    return PatchEdges(e, table[:, 1:3], table[:, 3:5], normal, line, length, np.abs(away), node, table[:, 7] == 1)
+    return PatchEdges(
+        element=e,
+        corner=table[:, 1:3],
+        opposite=table[:, 3:5],
+        normal=normal,
+        along=line,
+        length=length,
+        reach=np.abs(away),
+        node=node,
+        free=table[:, 7] == 1,
+    )
 
 
 def towards_edges(turned: Floats, sides: PatchEdges) -> Floats:

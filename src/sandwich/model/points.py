@@ -105,8 +105,16 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
     some[point] = element
     size = np.bincount(point, mesh.sizes[elements[element]]) / count
     return Points(
-        labels, xyz, h[some], one_sided, size, orientation.bars[some], element, corner, np.asarray(point)
-    )  # fmt: skip
+        labels=labels,
+        xyz=xyz,
+        thickness=h[some],
+        one_sided=one_sided,
+        size=size,
+        bars=orientation.bars[some],
+        element=element,
+        corner=corner,
+        point=np.asarray(point),
+    )
 
 
 def _node_labels(ids: NDArray[np.generic]) -> NDArray[np.str_]:

@@ -98,7 +98,7 @@ def lay(places: Floats, depth: Floats | None, mesh: Mesh, elements: Ints, o: Ori
         h = np.einsum("nt,nt->n", weights, points.thickness[own])
         height = h / 2.0 - np.interp(s, length, depth)
     flat = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(middle, axis=0), axis=1))])
-    return TendonLine(flat, xyz, found, own, weights, angle, height)
+    return TendonLine(s=flat, xyz=xyz, element=found, points=own, weights=weights, angle=angle, height=height)
 
 
 def _bilinear(p: Floats, corners: Floats, bars: Floats, triangle: NDArray[np.bool_]) -> Floats:

@@ -228,7 +228,9 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
         cases, raw, averaged = _columns(turned, points, results), None, None
         if zone.peaks is not None:
             declared = [at for p in job.punching.values() if p.zone == name for at in p.at]
-            averaged = _averaged(zone, zone.peaks, surface, cases, results, declared, where, faults)
+            averaged = _averaged(
+                zone, zone.peaks, surface, cases, results=results, declared=declared, where=where, faults=faults
+            )
             if averaged is not None:
                 raw, cases = cases, averaged.cases
         if surface.held is not None and len(surface.held.element):
@@ -348,7 +350,7 @@ def _at_supports(job: Job, name: str, s: Surface, standard: Standard, faults: Fa
 
 
 def _averaged(
-    zone: Zone, peaks: Peaks, s: Surface, cases: np.ndarray, results: Results,
+    zone: Zone, peaks: Peaks, s: Surface, cases: np.ndarray, *, results: Results,
     declared: list[tuple[float, float, float]], where: str, faults: Faults,
 ) -> Averaged | None:  # fmt: skip
     """Peaks of a zone averaged over its width; magnitudes without signs keep their peaks.

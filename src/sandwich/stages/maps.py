@@ -48,10 +48,18 @@ def zone_map(
         s, by = z.on_mesh, shown.factor(unit)
         corners = shown.factor("m") * s.mesh.xyz[s.corners]
         found = describe_map(
-            f"{z.name}: {what}", shown.unit(unit), corners, s.corners, s.orientation.bars[:, 2], s.corner_points,
-            values * by, [str(v) for v in z.labels], None if directions is None else directions(),
-            note=shown.text(note), scale=None if scale is None else scale * by,
-        )  # fmt: skip
+            f"{z.name}: {what}",
+            shown.unit(unit),
+            corners,
+            s.corners,
+            normals=s.orientation.bars[:, 2],
+            corner_point=s.corner_points,
+            values=values * by,
+            names=[str(v) for v in z.labels],
+            directions=None if directions is None else directions(),
+            note=shown.text(note),
+            scale=None if scale is None else scale * by,
+        )
         first, second = (shown.heading(label) for label in found.view.labels)
         return replace(found, view=replace(found.view, labels=(first, second)))
 

@@ -116,7 +116,17 @@ def read_job(job: Job) -> Results:
     kinds = _take_signs(kinds, cases, (corner, point), str(job.path), faults)
     faults.stop()
     support = reactions.frame if reactions is not None else None
-    return Results(cases, mesh, corner, ids, point, thickness, kinds, support, notes)
+    return Results(
+        cases=cases,
+        mesh=mesh,
+        corner=corner,
+        point_ids=ids,
+        point=point,
+        thickness=thickness,
+        kinds=kinds,
+        reactions=support,
+        notes=notes,
+    )
 
 
 def _take_signs(

@@ -63,7 +63,7 @@ def load_mesh_file(folder: Path, mesh: MeshFile, faults: Faults) -> dict[str, Ra
         both = np.column_stack([cell[mesh.local_x], cell[mesh.local_z]])
         tables["axes"] = pd.DataFrame(both, columns=["xx", "xy", "xz", "zx", "zy", "zz"])
         tables["axes"].insert(0, "element", element)
-    results = _results(mesh, point, cell, cells, element, node, path.name, faults)
+    results = _results(mesh, point, cell, cells, element=element, node=node, file=path.name, faults=faults)
     if results is not None:
         tables["resultants"] = results
     return {
@@ -117,7 +117,7 @@ def _elements(element: Any, node: Any, cells: Any, cell: Arrays, mesh: MeshFile)
 
 
 def _results(
-    mesh: MeshFile, point: Arrays, cell: Arrays, cells: Any, element: Any, node: Any, file: str, faults: Faults
+    mesh: MeshFile, point: Arrays, cell: Arrays, cells: Any, *, element: Any, node: Any, file: str, faults: Faults
 ) -> pd.DataFrame | None:
     """Corner results of every case whose arrays are there: of points, or of cells for all their corners."""
     pattern = re.escape(mesh.arrays).replace(r"\{case\}", "(?P<case>.+)").replace(r"\{component\}", "(?P<component>.+)")

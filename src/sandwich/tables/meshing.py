@@ -91,7 +91,15 @@ def mesh_of(tables: dict[str, ReadTable | None], faults: Faults) -> Mesh | None:
         _stray(own, elements["element"])
         given_axes = _own_axes(own.frame, elements, names, faults)
         axes = given_axes if given_axes is not None else axes
-    return Mesh(ids.to_numpy(), xyz, elements["element"].to_numpy(), corners, thickness, group, axes)
+    return Mesh(
+        node_ids=ids.to_numpy(),
+        xyz=xyz,
+        element_ids=elements["element"].to_numpy(),
+        corners=corners,
+        thickness=thickness,
+        group=group,
+        axes=axes,
+    )
 
 
 def _assigned(elements: pd.DataFrame, tables: dict[str, ReadTable | None], faults: Faults) -> pd.DataFrame:

@@ -166,7 +166,17 @@ def normalise(
     """Raw tables of one kind as one frame in house names and internal units; see `read_table`."""
     parts, notes = [], []
     for raw in raws:
-        part = _one(raw, spec, key, mapping, unit_of, negate, faults, check_units, leave_out)
+        part = _one(
+            raw,
+            spec,
+            key,
+            mapping,
+            unit_of=unit_of,
+            negate=negate,
+            faults=faults,
+            check_units=check_units,
+            leave_out=leave_out,
+        )
         notes += [n if len(raws) == 1 else f"{raw.name}: {n}" for n in raw.notes]
         if part is not None:
             if len(raws) > 1:
@@ -183,6 +193,7 @@ def _one(
     spec: TableSpec,
     key: str,
     mapping: Mapping[str, str],
+    *,
     unit_of: Mapping[str, str],
     negate: set[str],
     faults: Faults,

@@ -78,11 +78,11 @@ def flat_part(
     project: Project,
     chosen: Combinations,
     use: NDArray[np.bool_],
+    *,
     flat: Floats,
     axes: Floats,
     where: str,
     faults: Faults,
-    *,
     carried: bool = True,
 ) -> FlatPart | None:
     """The elements `use` of a zone under some combinations; notes points without results.

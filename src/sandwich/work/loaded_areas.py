@@ -134,7 +134,20 @@ def column_on(
     sides = np.array(plan.area.exterior.coords)[:-1]
     away = {tuple(n): distance for n, distance in plan.near_edges}
     gaps = np.array([away[tuple(n)] - float((sides @ n).max()) for n in edges])
-    return SlabColumn(kind, sides, round_, edges, gaps, plan.face(), h, d, control, at, beta, shear)
+    return SlabColumn(
+        kind=kind,
+        sides=sides,
+        round=round_,
+        edges=edges,
+        gaps=gaps,
+        face=plan.face(),
+        h=h,
+        d=d,
+        control=control,
+        at=at,
+        beta=beta,
+        shear=shear,
+    )
 
 
 def _plan(entry: Punching, axes: Floats, slab: Polygon, d: float) -> Plan:
@@ -195,7 +208,17 @@ def _found(project: Project, faults: Faults) -> list[LoadedArea]:
         chosen = signed_combinations(project.combinations.ultimate(), entry.combinations, where, faults)
         if chosen is not None:
             for label, at in zip(entry.names(name), entry.at, strict=True):
-                found = _place(label, 1e3 * np.array(at), entry, z, project, chosen, where, faults, plans)
+                found = _place(
+                    label,
+                    1e3 * np.array(at),
+                    entry,
+                    z,
+                    project=project,
+                    chosen=chosen,
+                    where=where,
+                    faults=faults,
+                    plans=plans,
+                )
                 out += [found] if found is not None else []
     for i, a in enumerate(out):
         for b in out[:i]:
@@ -220,7 +243,7 @@ def _overlap(a: LoadedArea, b: LoadedArea) -> bool:
 
 
 def _place(
-    name: str, origin: Floats, entry: Punching, z: ZoneInput, project: Project, chosen: Combinations, where: str,
+    name: str, origin: Floats, entry: Punching, z: ZoneInput, *, project: Project, chosen: Combinations, where: str,
     faults: Faults, plans: list[tuple[Floats, Floats, Polygon]],
 ) -> LoadedArea | None:  # fmt: skip
     s = z.on_mesh
@@ -278,7 +301,18 @@ def _place(
     if forces is None:
         faults.add(f"{where}, {name}", *note)
         return None
-    return LoadedArea(name, z.name, entry, origin, axes, slab, h, chosen, forces, other_way)
+    return LoadedArea(
+        name=name,
+        zone=z.name,
+        entry=entry,
+        origin=origin,
+        axes=axes,
+        slab=slab,
+        h=h,
+        chosen=chosen,
+        forces=forces,
+        other=other_way,
+    )
 
 
 def _slab(

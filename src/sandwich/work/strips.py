@@ -182,12 +182,14 @@ def _integrate(
     half = 500.0 * strip.width
     use = level_elements(z, start, normal, 0.5 * surface.mesh.sizes[surface.elements] + 1e3 * strip.width)
     use &= np.all((flat.max(1) >= [0.0, -half]) & (flat.min(1) <= [length, half]), axis=1)
-    part = flat_part(z, project, chosen, use, flat, axes, where, faults)
+    part = flat_part(z, project, chosen, use, flat=flat, axes=axes, where=where, faults=faults)
     if part is None:
         return None
     plain = part
     if surface.uncarried is not None:
-        plain = flat_part(z, project, chosen, use, flat, axes, where, faults, carried=False) or part
+        plain = (
+            flat_part(z, project, chosen, use, flat=flat, axes=axes, where=where, faults=faults, carried=False) or part
+        )
     s = np.linspace(0.0, length, strip.stations)
     shift = 1e-5 * max(length, 2.0 * half)  # the first and the last cut just inside, on both of their sides
     places = np.clip(s, shift, length - shift)

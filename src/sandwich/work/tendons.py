@@ -121,7 +121,13 @@ def check_tendons(
         turn = np.zeros(len(z.h)) if z.turn is None else z.turn
         angles = settings.bars.angles + np.where(settings.bars.sides < 0, turn[:, None], 0.0)
         rule = TendonRule(
-            asked.duct, asked.within, asked.E_p, asked.decompression, asked.stress_from, asked.stress_to, asked.range_of
+            duct=asked.duct,
+            within=asked.within,
+            E_p=asked.E_p,
+            decompression=asked.decompression,
+            stress_from=asked.stress_from,
+            stress_to=asked.stress_to,
+            range_of=asked.range_of,
         )
         combined = superpose(mean(z.cases), service.factors)
         at = ServiceBars(mean(own.area), mean(own.axes), mean(own.diameter), one=mean(own.one))
@@ -130,12 +136,12 @@ def check_tendons(
             service.situations,
             prestress,
             mean(z.h),
-            line.height,
-            line.angle,
-            at,
-            mean(angles),
-            settings,
-            rule,
+            height=line.height,
+            angle=line.angle,
+            bars=at,
+            bar_angles=mean(angles),
+            settings=settings,
+            rule=rule,
         )
         found.append((t, stresses))
     tendons = pd.DataFrame([_row(t, s, by_name[t.asked.zone], service.names, standard) for t, s in found])

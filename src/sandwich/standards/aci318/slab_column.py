@@ -61,7 +61,7 @@ def punch(concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad
     share, greatest = (float(v) for v in punching.v_c_reinforced(v_c, size, root, studs=studs))
     found = None
     if v_u > _PHI * v_c and column.shear != "none":
-        found = _reinforce(steel, column, load, v_u, share, greatest, float(root), float(size))
+        found = _reinforce(steel, column, load, v_u, share=share, greatest=greatest, root=float(root), size=float(size))
     limit = _PHI * greatest if column.shear != "none" else _PHI * max(greatest, v_c)
     return Punched(v_u, _PHI * v_c, v_u, limit, 1.0 if v_u <= _PHI * v_c else np.inf, found)
 
@@ -77,7 +77,7 @@ def minimum_over_column(steel: Steel, concrete: Concrete, column: SlabColumn, lo
 
 
 def _reinforce(
-    steel: Steel, column: SlabColumn, load: ColumnLoad, v_u: float, share: float, greatest: float, root: float,
+    steel: Steel, column: SlabColumn, load: ColumnLoad, v_u: float, *, share: float, greatest: float, root: float,
     size: float,
 ) -> Reinforcement:  # fmt: skip
     """Rows of stirrups or studs until 0.17 lambda_s f_c'^(1/2) is enough d/2 beyond the last."""

@@ -127,12 +127,14 @@ def punch(
         raised = wanted / float(rho) if 0.0 < wanted <= 0.02 and rho > 0.0 else np.inf
     found = None
     if v_Ed > resists and column.shear != "none":
-        found = _reinforce(values, concrete, steel, column, load.situation, V * factor, v_Ed, resists)
+        found = _reinforce(
+            values, concrete, steel, column, situation=load.situation, V=V * factor, v_Ed=v_Ed, resists=resists
+        )
     return Punched(v_Ed, resists, v_face, v_max, float(raised), found)
 
 
 def _reinforce(
-    values: dict[str, dict[str, float]], concrete: Concrete, steel: Steel, column: SlabColumn, situation: str,
+    values: dict[str, dict[str, float]], concrete: Concrete, steel: Steel, column: SlabColumn, *, situation: str,
     V: float, v_Ed: float, resists: float,
 ) -> Reinforcement:  # fmt: skip
     """Rows of reinforcement by (6.52), up to 1.5 d inside the perimeter that needs none."""
