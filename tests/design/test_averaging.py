@@ -29,12 +29,12 @@ def test_totals_are_kept_and_each_combination_is_averaged_by_itself():
     h, kinds = np.full(p, 250.0), ["persistent"] * k
 
     def design(factors, strips=None):
-        return design_ultimate(cases, factors, kinds[: len(factors)], h, BASE, strips=bands, workers=1)
+        return design_ultimate(cases, factors, kinds[: len(factors)], h, BASE, strips=strips, workers=1)
 
     one = [design(np.eye(k)[[i]]) for i in range(k)]
-    bands = AveragingStrips(cells, area)
+    strips = AveragingStrips(cells, area)
     for i, points in enumerate(one):
-        mean = design(np.eye(k)[[i]], bands)
+        mean = design(np.eye(k)[[i]], strips)
         for b in range(4):
             for c in range(5):
                 of = cells[:, b] == c
@@ -42,8 +42,8 @@ def test_totals_are_kept_and_each_combination_is_averaged_by_itself():
                 assert_allclose(area[of] @ mean.a_s_ultimate[of, b], by_points, rtol=1e-9, atol=1e-12)
                 assert np.ptp(mean.a_s_ultimate[of, b]) <= 1e-12
         assert_allclose(mean.a_s_ultimate[:4, 1], points.a_s_ultimate[:4, 1])
-    every = design(np.eye(k), bands)
-    expected = np.max([design(np.eye(k)[[i]], bands).a_s_ultimate for i in range(k)], axis=0)
+    every = design(np.eye(k), strips)
+    expected = np.max([design(np.eye(k)[[i]], strips).a_s_ultimate for i in range(k)], axis=0)
     expected[:4, 1] = design(np.eye(k)).a_s_ultimate[:4, 1]
     assert_allclose(every.a_s_ultimate, expected, rtol=1e-9, atol=1e-12)
     envelope = design(np.eye(k)).a_s_ultimate
@@ -76,7 +76,7 @@ def test_a_job_with_strips(tmp_path):
     result = run_job(job, pictures=False)
     (z,) = result.zones
     assert len(plain.steel) == len(result.steel)
-    assert result.certificate.averages == (f"plate: {(z.bands.cells >= 0).any(1).sum()} of {len(z.h)}",)
+    assert result.certificate.averages == (f"plate: {(z.strips.cells >= 0).any(1).sum()} of {len(z.h)}",)
     steel = result.steel.set_index(["layer", "point"])["required [mm2/m]"]
     bottom = steel["bottom x"].reindex(z.labels).to_numpy()
     for x in np.unique(z.xyz[:, 0]):
@@ -103,7 +103,7 @@ def test_a_job_with_strips(tmp_path):
     (z,) = result.zones
     i, service = list(z.labels).index(at), result.combinations.service()
     k = service.names.index(next(q.value for q in found.answer if q.symbol == "combination"))
-    of, area = z.bands.cells[:, 0] == z.bands.cells[i, 0], z.bands.tributary
+    of, area = z.strips.cells[:, 0] == z.strips.cells[i, 0], z.strips.tributary
     raw = superpose(z.cases, service.factors[[k]])[:, 0, 3]
     value = next(q.value for q in mean.results if q.symbol == "mx")
     assert value == pytest.approx(1e-3 * np.average(raw[of], weights=area[of]), rel=1e-9)
@@ -114,6 +114,6 @@ def test_a_job_with_strips(tmp_path):
         ("step = 1", "no edges"),
         ("x = [0, 1] }\nlinks = { ", "without links"),
     ):
-        job.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\nbands = {{ {bad} }}\n"))
+        job.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\naveraging_strips = {{ {bad} }}\n"))
         with pytest.raises(InputError, match=words):
             Project.of(job).load()

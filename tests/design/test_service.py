@@ -261,7 +261,7 @@ def test_what_each_standard_asks():
         min(380 * 280 / sigma - 2.5 * 30, 300 * 280 / sigma), rel=0.02
     )  # of the worse loading
     least = [
-        check(rows, area, rule=replace(RULE, minimum_reinforcement=k)).least[0]
+        check(rows, area, rule=replace(RULE, minimum_reinforcement=k)).minimum[0]
         for k in ("none", "bending", "tension", "restraint")
     ]
     # 0.4 k f_ctm h/2 and k f_ctm h/2 over the stress of table 7.2N at phi*_s by (7.6N), (7.7N): 14.4 mm, 11.5 or 15.4 mm
@@ -273,11 +273,11 @@ def test_what_each_standard_asks():
     for kind, phi, want in (("bending", 16.0, 0.781), ("tension", 12.0, 1.494)):
         s = settings(bars=BarLayers(35.0, 35.0, phi, phi))
         found = check([[0, 0, 0, 70e3, 0, 0]], area, s, replace(RULE, minimum_reinforcement=kind), 250.0)
-        assert found.least[0, 0] == pytest.approx(want, rel=0.002)
+        assert found.minimum[0, 0] == pytest.approx(want, rel=0.002)
     # past the table: no number, and the row says so
     s = settings(bars=BarLayers(60.0, 60.0, 32.0, 32.0))
     found = check([[0, 0, 0, 70e3, 0, 0]], area, s, replace(RULE, minimum_reinforcement="bending"))
-    assert np.isnan(found.least[0, 0])
+    assert np.isnan(found.minimum[0, 0])
     rows = service_checks(
         "z",
         np.array(["1"], dtype=object),

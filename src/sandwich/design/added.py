@@ -86,7 +86,7 @@ def add_steel(loads: ServiceLoads, bars: ServiceBars, settings: Settings, rule: 
     """
     start, there = np.nan_to_num(bars.area), np.isfinite(bars.axes)
     most = np.where(there, settings.standard.maximum_steel(loads.h)[:, None], 0.0)
-    area = np.maximum(start, np.where(there, np.nan_to_num(found.least), 0.0))
+    area = np.maximum(start, np.where(there, np.nan_to_num(found.minimum), 0.0))
     todo = np.flatnonzero((np.nan_to_num(wanting(found, rule), nan=0.0) > 1.0) | (area > start + 1e-12).any(1))
     todo = todo[np.isfinite(bars.area[todo]).all(1)]
     enough = np.ones(len(start), dtype=bool)

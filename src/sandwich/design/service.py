@@ -141,7 +141,7 @@ class Service:
     steel_long: NDArray[np.bool_]
     steel_layer: Ints
     cracking: Floats
-    least: Floats
+    minimum: Floats
 
     def cracking_use(self, rule: ServiceRule) -> Floats:
         """Use of the width, and of the check without one where that is the rule, shape (p, 2)."""

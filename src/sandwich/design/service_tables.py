@@ -104,12 +104,12 @@ def service_checks(
     rows.append((BARS, limits[0].steel_clause, s.steel, s.steel_limit, "MPa", s.steel_use, s.steel_by, s.steel_long))
     if rule.minimum_reinforcement != "none":
         with np.errstate(divide="ignore", invalid="ignore"):
-            ratio = np.where(s.least > 0.0, s.least / area, 0.0)
+            ratio = np.where(s.minimum > 0.0, s.minimum / area, 0.0)
         at, most = np.arange(len(area)), np.nan_to_num(ratio, nan=0.0).argmax(1)
         # a layer for which the rule has no answer speaks where no other one is short
-        ended = np.isnan(s.least)
+        ended = np.isnan(s.minimum)
         most = np.where(ended.any(1) & ~(ratio[at, most] > 1.0), ended.argmax(1), most)
-        demand, there = 1e3 * s.least[at, most], 1e3 * area[at, most]
+        demand, there = 1e3 * s.minimum[at, most], 1e3 * area[at, most]
         clause = standard.clauses["minimum for cracking"]
         rows.append((LEAST, clause, demand, there, "mm2/m", ratio[at, most], np.full(len(area), -1), None))
     state, parts = state_of(s, names), []

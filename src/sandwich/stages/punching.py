@@ -102,7 +102,7 @@ def punching_frame(found: list[PunchedArea], standard: Standard) -> pd.DataFrame
                 "utilisation at the face": p.use_face,
                 "combination at the face": area.chosen.names[f.face_by],
                 "clause": standard.clauses["punching"],
-                "bars raised by": f.raised, MINIMUM_OVER: f.least * 1e3,
+                "bars raised by": f.raised, MINIMUM_OVER: f.minimum * 1e3,
                 "perimeters of reinforcement": len(there.distance),
                 "area a perimeter [mm2]": max(there.area, default=0.0),
                 "V by the other method [kN]": np.nan if area.other is None else area.other.V[f.by] / 1e3,

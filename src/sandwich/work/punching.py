@@ -69,7 +69,7 @@ class PunchedArea:
     load: ColumnLoad
     punched: Punched
     raised: float
-    least: float
+    minimum: float
     tops: tuple[bool, ...]
     face_by: int
     remedy: str | Sentence = ""
@@ -123,9 +123,9 @@ def punch(
         worst = _punch(loaded, zone, area, settings)
         if fixed is None and worst.punched.use > 1.0 and worst.punched.raised <= loaded.entry.raise_bars:
             worst = _punch(loaded, zone, area, settings, worst.punched.raised * (1.0 + 1e-9))
-        if fixed is not None and worst.least > 0.0:
+        if fixed is not None and worst.minimum > 0.0:
             worst = replace(
-                worst, short=any(_short(loaded, zone, area, settings, worst.least, top) for top in worst.tops)
+                worst, short=any(_short(loaded, zone, area, settings, worst.minimum, top) for top in worst.tops)
             )
         if worst.status.startswith("exceeded"):
             worst = replace(worst, remedy=_remedies(worst, settings))
@@ -134,7 +134,7 @@ def punch(
                 over = steel_over(loaded, zone, area, settings, top=top)
                 face = settings.bars.sides <= 0 if top else settings.bars.sides >= 0
                 at = np.ix_(over.points, face)
-                raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.least)
+                raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.minimum)
         found.append(worst)
     return found, replace(u, a_s=raised) if found else u
 
@@ -224,7 +224,7 @@ def _punch(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings
         load=load,
         punched=both,
         raised=factor,
-        least=least,
+        minimum=least,
         tops=tops,
         face_by=at_face[0],
     )
@@ -242,7 +242,7 @@ def _remedies(worst: PunchedArea, settings: Settings) -> Sentence:
     standard, concrete, steel = settings.standard, settings.concrete, settings.steel
     out: list[Sentence | str] = []
     if worst.short:
-        out.append(Sentence("{} of bars each way over it", Measure(1e3 * worst.least, "mm2/m", ".0f")))
+        out.append(Sentence("{} of bars each way over it", Measure(1e3 * worst.minimum, "mm2/m", ".0f")))
     for shear in ("links", "studs") if max(worst.punched.use, worst.punched.use_face) > 1.0 else ():
         found = standard.punching(concrete, steel, replace(column, shear=shear), load)
         if found.use_face <= 1.0 and found.reinforcement is not None and not found.reinforcement.why:

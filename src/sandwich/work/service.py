@@ -235,10 +235,10 @@ def service_of(
         save_arrays(file, key, kept if added is None else kept | arrays_of(added, "added."))
     labels, names = z.labels.astype(object), service.names
     remedies = _remedies(z, loads, first, before, settings, rule, added)
-    required = np.where(np.isfinite(first.axes), np.nan_to_num(before.least), 0.0)
+    required = np.where(np.isfinite(first.axes), np.nan_to_num(before.minimum), 0.0)
     if added is not None:
         required = np.fmax(required, np.where(added.area > 0.0, np.nan_to_num(first.area) + added.area, 0.0))
-        final = np.maximum(np.nan_to_num(bars.area), np.nan_to_num(before.least))
+        final = np.maximum(np.nan_to_num(bars.area), np.nan_to_num(before.minimum))
         required = np.where(added.enough[:, None], np.minimum(required, final), required)
     found = ZoneService(
         zone=z.name,
