@@ -119,7 +119,7 @@ def test_given_bars_and_limit_analysis(plate, cli):
     extra = f'additional = [{{ layer = "{layer}", diameter = 16, spacing = 100, polygon = {np.array(box, float).tolist()}, within = 9 }}]\n'
     assert (with_lines(plate, extra).bars[0].bars["status"] == "ok").all()
     plate.write_text(
-        original.replace("[zones.plate]\n", '[zones.plate]\ngiven = { "roof x" = { diameter = 10, spacing = 90 } }\n')
+        original.replace("[zones.plate]\n", '[zones.plate]\nprovided = { "roof x" = { diameter = 10, spacing = 90 } }\n')
     )
     code, _, err = cli("run", plate)
     assert code == 2
@@ -136,7 +136,7 @@ def test_given_bars_of_a_membrane(plate):
         each = {n: np.pi * 25 * 1e3 / (m * share) for n, m in most.items() if m > 0}
         bars = ", ".join(f'"{n}" = {{ diameter = 10, spacing = {s} }}' for n, s in each.items())
         plate.write_text(
-            original.replace("[zones.plate]\n", f'[zones.plate]\nmethod = "membrane"\ngiven = {{ {bars} }}\n')
+            original.replace("[zones.plate]\n", f'[zones.plate]\nmethod = "membrane"\nprovided = {{ {bars} }}\n')
         )
         result = run_job(plate, pictures=False)
         use = result.bars[0].use

@@ -11,7 +11,7 @@ GIVEN = '{ "bottom x" = { diameter = 16, spacing = 150 }, "bottom y" = { diamete
 GIVEN += '"top x" = { diameter = 16, spacing = 150 }, "top y" = { diameter = 20, spacing = 100 } }'
 CORNER = "polygon = [[2.5, 0, 0], [9.5, 0, 0], [9.5, 0, 5.5], [2.5, 0, 5.5]]"
 EXTRA = f'[{{ layer = "top x", diameter = 25, spacing = 150, {CORNER} }}]'
-OPTIONS = f'minimum = "wall"\nlinks = {{ cot_theta = 1.2 }}\ngiven = {GIVEN}\nextra = {EXTRA}\n'
+OPTIONS = f'minimum = "wall"\nlinks = {{ cot_theta = 1.2 }}\nprovided = {GIVEN}\nadditional = {EXTRA}\n'
 
 
 def write(folder, options):

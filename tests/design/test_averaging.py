@@ -65,7 +65,7 @@ def test_a_job_with_strips(tmp_path):
     job = write_plate(tmp_path, n=12, size=0.5)
     text = job.read_text()
     plain = run_job(job, pictures=False)
-    zone = 'minimum = "slab"\nbands = { x = [0, 1.75, 4.25, 6], y = [0, 3.25], step = 0.5 }'
+    zone = 'minimum = "slab"\naveraging_strips = { x = [0, 1.75, 4.25, 6], y = [0, 3.25], step = 0.5 }'
     job.write_text(text.replace("[zones.plate]\n", f"[zones.plate]\n{zone}\n"))
     table = (tmp_path / "resultants.csv").read_text().splitlines()
     rng = np.random.default_rng(0)

@@ -6,7 +6,7 @@ from tools.panel_tests import compared, draw
 
 def test_panels(tmp_path):
     table = compared().set_index("name")
-    sure = table[(table["confidence"] == "high") & ~table["edge"]]["utilisation"]
+    sure = table[(table["confidence"] == "high") & ~table["edge"]]["ratio"]
     assert len(sure) == 9
     assert 0.75 <= sure.mean() <= 1.0
     assert sure.max() <= 1.10
