@@ -119,7 +119,9 @@ def test_given_bars_and_limit_analysis(plate, cli):
     extra = f'additional = [{{ layer = "{layer}", diameter = 16, spacing = 100, polygon = {np.array(box, float).tolist()}, within = 9 }}]\n'
     assert (with_lines(plate, extra).bars[0].bars["status"] == "ok").all()
     plate.write_text(
-        original.replace("[zones.plate]\n", '[zones.plate]\nprovided = { "roof x" = { diameter = 10, spacing = 90 } }\n')
+        original.replace(
+            "[zones.plate]\n", '[zones.plate]\nprovided = { "roof x" = { diameter = 10, spacing = 90 } }\n'
+        )
     )
     code, _, err = cli("run", plate)
     assert code == 2

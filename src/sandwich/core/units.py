@@ -31,6 +31,18 @@ _USUAL: Final = {
 }
 
 
+_FACTORS: Final = {  # of the units that most tables have; a test holds them against pint
+    "length": {"m": 1000.0, "mm": 1.0, "cm": 10.0},
+    "thickness": {"m": 1000.0, "mm": 1.0, "cm": 10.0},
+    "membrane": {"kN/m": 1.0, "N/mm": 1.0},
+    "moment": {"kN*m/m": 1000.0, "kNm/m": 1000.0, "N*mm/mm": 1.0},
+    "shear": {"kN/m": 1.0, "N/mm": 1.0},
+    "force": {"kN": 1000.0, "N": 1.0},
+    "couple": {"kN*m": 1e6, "kNm": 1e6, "N*mm": 1.0},
+    "stress": {"MPa": 1.0},
+}
+
+
 @functools.cache
 def factor(quantity: str, unit: str) -> float:
     """Factor that turns a value in `unit` into the internal unit of `quantity`.
@@ -60,6 +72,9 @@ def factor(quantity: str, unit: str) -> float:
     """
     import pint
 
+    known = _FACTORS[quantity].get(unit)
+    if known is not None:
+        return known
     registry = _registry()
     try:
         value = registry.Quantity(1.0, _spelled(unit)).to(INTERNAL[quantity]).magnitude

@@ -190,18 +190,18 @@ def _place(view: Flat, index: Ints, real: NDArray[np.bool_], count: int) -> Floa
 
 def describe_outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats:
     """Sides that only one element of the zone has, and those that lie apart in the picture."""
-    seen: dict[tuple[int, int], list[tuple[int, int, int]]] = {}
-    for e in range(len(nodes)):
-        ring = [c for c in range(4) if real[e, c]]
-        for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
-            key = (min(nodes[e, a], nodes[e, b]), max(nodes[e, a], nodes[e, b]))
-            seen.setdefault(key, []).append((e, a, b))
-    lines = []
-    for sides in seen.values():
-        ends = [view.corners[e, [a, b]] for e, a, b in sides]
-        apart = len(ends) > 1 and max(np.abs(np.sort(v, 0) - np.sort(ends[0], 0)).max() for v in ends[1:]) > 1e-3
-        lines += ends if len(ends) == 1 or apart else []
-    return np.array(lines).reshape(-1, 2, 2)
+    element, corner = np.nonzero(real)
+    after = np.where(corner + 1 < real.sum(1)[element], corner + 1, 0)
+    pairs = np.sort(np.stack([nodes[element, corner], nodes[element, after]], 1), axis=1)
+    ends = np.stack([view.corners[element, corner], view.corners[element, after]], 1)
+    _, first, side = np.unique(pairs, axis=0, return_index=True, return_inverse=True)
+    side = side.reshape(-1)
+    placed = np.sort(ends, axis=1)
+    away = np.abs(placed - placed[first[side]]).max((1, 2), initial=0.0)
+    apart = np.zeros(len(first))
+    np.maximum.at(apart, side, away)
+    drawn = (np.bincount(side, minlength=len(first)) == 1) | (apart > 1e-3)
+    return np.asarray(ends[drawn[side]])
 
 
 def _largest(values: Floats, at: Floats, names: list[str], count: int = 4) -> list[tuple[float, float, str]]:

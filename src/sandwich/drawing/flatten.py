@@ -7,8 +7,6 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from sandwich.model.mesh import KINK
 
@@ -85,6 +83,9 @@ def _one(metres: Floats, normals: Floats) -> Flat:
 
 def _faces(metres: Floats, normals: Floats) -> Ints:
     """Smooth face that each element belongs to: no corner of more than 15 degrees inside it."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
     place = np.unique(np.round(metres.reshape(-1, 3), 5), axis=0, return_inverse=True)[1].reshape(-1, 4)
     ends = np.sort(np.stack([place, np.roll(place, -1, axis=1)], axis=-1).reshape(-1, 2), axis=1)
     owner = np.repeat(np.arange(len(metres)), 4)

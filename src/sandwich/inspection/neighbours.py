@@ -8,8 +8,6 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from sandwich.core.resultants import rotate, turn_over
 
@@ -118,6 +116,9 @@ def _norm(values: Floats) -> Floats:
 
 def _suspects(a: Ints, b: Ints, bad: NDArray[np.bool_], count: int) -> Ints:
     """The smaller side of the bad edges: parts that they cut off, coloured in turn across them; else all at them."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
     if not bad.any():
         return np.empty(0, dtype=np.int64)
     ones = np.ones((~bad).sum())

@@ -11,10 +11,8 @@ import functools
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-import clarabel
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.sparse import csc_matrix, kron, vstack
 
 from sandwich.mechanics.certificate import layered_bound, sides_of
 
@@ -50,6 +48,15 @@ class LimitState:
     fc: Floats
 
 
+@functools.cache
+def _programs() -> tuple[Any, Any]:
+    """The solver of cone programs and its matrices, which take a while to import."""
+    import clarabel
+    from scipy import sparse
+
+    return clarabel, sparse
+
+
 def _dyads(angles: Floats) -> Floats:
     c, s = np.cos(angles), np.sin(angles)
     return np.stack([c * c, s * s, c * s])
@@ -57,6 +64,7 @@ def _dyads(angles: Floats) -> Floats:
 
 def _concrete(count: int, fc: Floats, first: int, size: int) -> tuple[list[Any], list[Floats], list[Any]]:
     """Cones of `count` fields of layer stresses from variable `first` on: none in tension, none above fc (layers,)."""
+    clarabel, _ = _programs()
     number = len(fc) * count
     right = []
     for offset in (0.0 * fc, 2.0 * fc):
@@ -69,26 +77,33 @@ def _concrete(count: int, fc: Floats, first: int, size: int) -> tuple[list[Any],
 @functools.lru_cache(maxsize=32)
 def _cone_rows(number: int, first: int, size: int) -> list[Any]:
     """Rows of the cones of `number` tensors: first those of no tension, then those of the strength."""
+    _, sparse = _programs()
     # (a, b, c): trace, difference, twice the shear
     map3 = np.array([[1.0, 1.0, 0.0], [1.0, -1.0, 0.0], [0.0, 0.0, 2.0]])
     eye = np.eye(number)
-    free_of_tension = kron(eye, map3 * np.array([[1.0], [1.0], [1.0]]))
-    within = kron(eye, map3 * np.array([[-1.0], [1.0], [1.0]]))
+    free_of_tension = sparse.kron(eye, map3 * np.array([[1.0], [1.0], [1.0]]))
+    within = sparse.kron(eye, map3 * np.array([[-1.0], [1.0], [1.0]]))
     rows = []
     for block in (free_of_tension, within):
-        whole = csc_matrix((3 * number, size)).tolil()
+        whole = sparse.csc_matrix((3 * number, size)).tolil()
         whole[:, first : first + 3 * number] = block
         rows.append(whole.tocsc())
     return rows
 
 
 def _solve(price: Floats, rows: list[Any], right: list[Floats], cones: list[Any]) -> Any:
+    clarabel, sparse = _programs()
     options = clarabel.DefaultSettings()
     options.verbose = False
     options.tol_gap_abs = options.tol_gap_rel = options.tol_feas = 1e-9
     size = price.size
     solver = clarabel.DefaultSolver(
-        csc_matrix((size, size)), price, csc_matrix(vstack(rows)), np.concatenate(right), cones, options
+        sparse.csc_matrix((size, size)),
+        price,
+        sparse.csc_matrix(sparse.vstack(rows)),
+        np.concatenate(right),
+        cones,
+        options,
     )
     return solver.solve()
 
@@ -141,6 +156,7 @@ def load_factor(
     >>> round(state.lower, 3)
     2.5
     """
+    clarabel, sparse = _programs()
     load = np.asarray(resultants, dtype=float)
     e, angles, force = (np.asarray(v, dtype=float) for v in (e, angles, force))
     b = e.size
@@ -171,7 +187,7 @@ def load_factor(
     price[0] = -1.0
     found = _solve(
         price,
-        [csc_matrix(balance), csc_matrix(limit), *rows],
+        [sparse.csc_matrix(balance), sparse.csc_matrix(limit), *rows],
         [np.zeros(6), np.concatenate([force, least]) / (top * h), *right],
         [clarabel.ZeroConeT(6), clarabel.NonnegativeConeT(2 * b), *cones],
     )
@@ -335,6 +351,7 @@ def optimum_steel(
     >>> round(minimum.bound, 1), round(minimum.total, 1)
     (292.1, 292.5)
     """
+    clarabel, sparse = _programs()
     loads = np.atleast_2d(np.asarray(resultants, dtype=float))
     e, angles = np.asarray(e, dtype=float), np.asarray(angles, dtype=float)
     k, b = len(loads), e.size
@@ -364,7 +381,7 @@ def optimum_steel(
     price[:b] = weight
     found = _solve(
         price,
-        [csc_matrix(balance), csc_matrix(limit), *rows],
+        [sparse.csc_matrix(balance), sparse.csc_matrix(limit), *rows],
         [(loads / units).ravel(), np.zeros(2 * k * b), *right],
         [clarabel.ZeroConeT(6 * k), *([clarabel.NonnegativeConeT(2 * k * b)] if b else []), *cones],
     )

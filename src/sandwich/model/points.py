@@ -7,8 +7,6 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from sandwich.model.mesh import KINK, Mesh, edges
 from sandwich.model.zones import Orientation
@@ -161,6 +159,9 @@ def _patches(
     corners: Ints, element: Ints, corner: Ints, smooth: list[tuple[int, int, tuple[int, int]]]
 ) -> NDArray[np.int32]:
     """Number of the patch each corner belongs to: corners of a node joined across its smooth edges."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
     number = np.full(corners.shape, -1)
     number[element, corner] = np.arange(len(element))
     rows, columns = [], []

@@ -7,7 +7,6 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import Points, split
@@ -66,6 +65,8 @@ def lay(places: Floats, depth: Floats | None, mesh: Mesh, elements: Ints, o: Ori
     TendonLine
         A station a quarter of a mean element, with element -1 where the tendon is outside the zone.
     """
+    from scipy.spatial import cKDTree
+
     step = float(mesh.sizes[elements].mean()) / _STATIONS
     length = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(places, axis=0), axis=1))])
     s = np.linspace(0.0, length[-1], max(int(np.ceil(length[-1] / step)), 2) + 1)

@@ -13,7 +13,7 @@ from sandwich._version import __version__
 from sandwich.core.errors import Fault, Faults, InputError
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
-from sandwich.project.project import RECORD, Project
+from sandwich.project.project import INPUT, RECORD, Project
 from sandwich.project.stage import Stage
 from sandwich.tables.owned import Owned, results_folder
 from sandwich.tables.write import file_name, table_file, write_table, write_text
@@ -100,6 +100,8 @@ def execute(
             "digest": now if now == start else "", "version": __version__, "standard": project.standard.name,
             "stages": keys,
         }  # fmt: skip
+        if record["digest"]:
+            project.keep_loaded()
         page, record["pictures"] = _pages(project, owned, last, report, progress)
         write_text(project.job.results / RECORD, json.dumps(record, indent=1) + "\n")
         project.__dict__.pop("record", None)
@@ -142,7 +144,12 @@ def _replace_tables(project: Project, owned: Owned, keys: dict[str, str]) -> Non
                 write_table(frame, aside, table, csv=csv, shown=shown)
     new = {f.name for f in aside.iterdir()}
     stores = {f"store/{file_name(z.name)}" for z in project.zones}
-    old = [f for f in owned.inside("store") if f.rpartition(".")[0].partition("+")[0] not in stores]
+    kept_apart = f"store/{INPUT}/"
+    old = [
+        f
+        for f in owned.inside("store")
+        if f.rpartition(".")[0].partition("+")[0] not in stores and not f.startswith(kept_apart)
+    ]
     stale = [f for f in owned.files if "/" not in f and f not in kept and f not in (PAGE, RECORD)]
     # the record first, so that nothing explains old tables
     for name in (RECORD, *old, *stale):

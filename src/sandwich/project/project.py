@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
 from typing import Any, NamedTuple, Protocol, TypeVar, cast
@@ -17,6 +18,7 @@ from sandwich.combine.table import Combinations, unsigned_columns
 from sandwich.core.errors import Fault, Faults, StaleError
 from sandwich.core.progress import Progress, unwatched
 from sandwich.job import Job, load_job
+from sandwich.project import loaded
 from sandwich.project.outcome import Outcome
 from sandwich.project.prepare import ZoneInput, prepare
 from sandwich.project.store import formulas
@@ -26,6 +28,7 @@ from sandwich.tables.assemble import Results, read_job
 
 T = TypeVar("T")
 RECORD = "record.json"
+INPUT = "input"  # folder of what was loaded
 
 
 class Runs(Protocol[T]):
@@ -103,6 +106,10 @@ class Project:
 
     @cached_property
     def _loaded(self) -> _Loaded:
+        held = loaded.load(self.store / INPUT, self.made_from) if self.to_design else None
+        if held is not None:
+            zones = [replace(z, zone=self.job.zones[z.name].as_laid()) for z in held["zones"]]
+            return _Loaded(held["results"], held["combinations"], zones, ())
         results = read_job(self.job)
         faults = Faults()
         zones = prepare(self.job, results, self.standard, faults)
@@ -176,6 +183,13 @@ class Project:
                     with part.open("rb") as content:
                         found.update(hashlib.file_digest(content, "sha256").digest())
         return found.hexdigest()
+
+    def keep_loaded(self) -> None:
+        """Keep what was loaded, so that the next command need not read the tables again."""
+        folder = self.store / INPUT
+        if loaded.load_key(folder) != self.made_from:
+            held = {"results": self.results, "combinations": self.combinations, "zones": self.zones}
+            loaded.save(folder, self.made_from, held)
 
     def forget(self) -> None:
         """Take back what the last run said of its results: they are about to change."""

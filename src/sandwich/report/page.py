@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import base64
 import re
-from collections.abc import Iterable
-from importlib import import_module
+from collections.abc import Iterable, Sequence
+from functools import partial
 from importlib.metadata import version
 from pathlib import Path
 from typing import Any
@@ -21,6 +21,7 @@ from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
 from sandwich.core.trace import Sheet
 from sandwich.drawing.describe import SectionDescription
+from sandwich.drawing.workers import Task, draw_all
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.store import content, described, sources
@@ -59,27 +60,32 @@ class Album:
     def __init__(self, folder: Path, shown: Shown, known: dict[str, str]) -> None:
         self.folder, self.shown, self.known = folder, shown, known
         self.drawn: dict[str, str] = {}
-        self.sources: dict[str, tuple[str, str]] = {}
+        self.titles: dict[str, str] = {}
+
+    def draw(self, figures: Sequence[Figure], progress: Progress) -> None:
+        """Draw what was not drawn before."""
+        todo: dict[str, Task] = {}
+        self.folder.mkdir(exist_ok=True)
+        for figure in {f.name: f for f in figures}.values():
+            file, shows = self._file(figure), figure.describe(self.shown)
+            key = content([version("matplotlib"), sources(("drawing",)), *described(shows)])
+            self.drawn[file.name], self.titles[figure.name] = key, shows.title
+            if self.known.get(file.name) != key or not file.is_file():
+                todo[file.name] = Task(*figure.draw, shows)
+        pictures = draw_all(list(todo.values()), lambda done: progress("pictures", done, len(todo)))
+        for name, picture in zip(todo, pictures, strict=True):
+            write_aside(self.folder / name, partial(_write, picture))
 
     def picture(self, figure: Figure) -> tuple[str, str]:
-        """Title and source of the image of a figure."""
-        if figure.name in self.sources:
-            return self.sources[figure.name]
-        self.folder.mkdir(exist_ok=True)
-        file, shows = self.folder / f"{figure.name}.png", figure.describe(self.shown)
-        key = content([version("matplotlib"), sources(("drawing",)), *described(shows)])
-        self.drawn[file.name] = key
-        if self.known.get(file.name) == key and file.is_file():
-            picture = file.read_bytes()
-        else:
-            # the drawing library takes a second, and a second run may draw nothing
-            from sandwich.drawing.maps import png
+        """Title and source of the image of a figure that was drawn."""
+        return self.titles[figure.name], image(self._file(figure).read_bytes())
 
-            module, name = figure.draw
-            picture = png(getattr(import_module(f"sandwich.drawing.{module}"), name), shows)
-            write_aside(file, lambda aside: aside.write_bytes(picture))
-        self.sources[figure.name] = shows.title, image(picture)
-        return self.sources[figure.name]
+    def _file(self, figure: Figure) -> Path:
+        return self.folder / f"{figure.name}.png"
+
+
+def _write(picture: bytes, path: Path) -> None:
+    path.write_bytes(picture)
 
 
 def image(picture: bytes) -> str:
@@ -151,9 +157,8 @@ def write_page(
     """
     shown, sections = album.shown, sections_of(outcomes, project.job.zones)
     figures = [f for s in sections for b in s.blocks if isinstance(b, Pictures) for f in b.figures]
-    for i, figure in enumerate(figures):
-        album.picture(figure)
-        progress("maps", i + 1, len(figures))
+    if figures:
+        album.draw(figures, progress)
     verdict = [t for o in outcomes for t in o.verdict]
     text = environment().get_template("page.html").render(
         title=title, about=about, version=__version__, shown=shown, sections=sections, album=album,

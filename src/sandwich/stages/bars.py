@@ -40,7 +40,8 @@ class BarsStage(Stage[tuple[BarUse, ...]]):
         for name, b in project.left(SERVICE).items():
             if b.laid is not None:
                 required = b.service.required if b.service is not None else None
-                found.append(bars_of(b.zone, designs[name].final, b.laid, ultimate, standard, required))
+                final = designs[name].final
+                found.append(bars_of(b.zone, final, b.laid, ultimate, standard, required, project.store))
         if not found:
             return Outcome(())
         bars = pd.concat([m.bars for m in found], ignore_index=True)

@@ -7,6 +7,7 @@ import os
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any, Final
 from urllib.parse import quote
 
 import numpy as np
@@ -14,11 +15,13 @@ import pandas as pd
 import pyarrow as pa
 import pyarrow.parquet as pq
 from numpy.typing import NDArray
+from pyarrow import csv as pa_csv
 
 from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.shown import SI, Shown
 
 ROW_GROUP = 8192
+_FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")
 LONGEST = 90  # signs of a name in a file name, which may hold two and an ending
 
 
@@ -86,14 +89,36 @@ def write_table(
     plain = SI.frame(frame)
     write_aside(folder / table_file(name, "parquet"), lambda aside: plain.to_parquet(aside, index=False))
     if csv:
-        text = shown.frame(frame).map(_harmless)
-        at = folder / table_file(name, "csv")
-        write_aside(at, lambda aside: text.to_csv(aside, index=False, float_format="%.6g"))
+        text = pa.Table.from_pandas(shown.frame(frame).apply(_as_text), preserve_index=False)
+        options = pa_csv.WriteOptions(quoting_style="needed")
+        write_aside(folder / table_file(name, "csv"), lambda aside: pa_csv.write_csv(text, aside, options))
 
 
-def _harmless(cell: object) -> object:
-    """A text that a spreadsheet would take for a formula, marked as text."""
-    return f"'{cell}" if isinstance(cell, str) and cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
+def _as_text(column: pd.Series[Any]) -> pd.Series[Any]:
+    """A column as text files have it: six digits, and no text that a spreadsheet would take for a formula."""
+    if pd.api.types.is_float_dtype(column):
+        return pd.Series(six_digits(column.to_numpy(dtype=float)), column.index)
+    if pd.api.types.is_numeric_dtype(column):
+        return column
+    words = column.map(str)
+    return words.where(~words.str.startswith(_FORMULA), "'" + words)
+
+
+def six_digits(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Values rounded to six significant digits.
+
+    Examples
+    --------
+    >>> six_digits(np.array([1234567.8, 0.00123456789, -2.0, 0.0, np.nan]))
+    array([ 1.23457e+06,  1.23457e-03, -2.00000e+00,  0.00000e+00,
+                    nan])
+    """
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        size = np.floor(np.log10(np.abs(values)))
+        places = np.where(np.isfinite(size), 5.0 - size, 0.0)
+        up, down = 10.0 ** np.clip(places, 0.0, 300.0), 10.0 ** np.clip(-places, 0.0, 300.0)
+        rounded = np.round(values / down * up) / up * down
+    return np.where(np.isfinite(rounded), rounded, values)
 
 
 def write_store(path: Path, points: pd.DataFrame, cases: NDArray[np.float64], names: tuple[str, ...]) -> None:

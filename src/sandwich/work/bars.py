@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -34,7 +35,9 @@ from sandwich.job import Job
 from sandwich.job.zone import CLEAR
 from sandwich.model.inside import inside
 from sandwich.project.prepare import ZoneInput
+from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
 from sandwich.standards.interface import Standard
+from sandwich.tables.write import file_name
 
 Floats = NDArray[np.float64]
 
@@ -201,14 +204,20 @@ def lay_bars(z: ZoneInput, u: Ultimate, standard: Standard, thickest: float = ma
 
 
 def bars_of(
-    z: ZoneInput, u: Ultimate, given: Given, ultimate: Combinations, standard: Standard, required: Floats | None = None
+    z: ZoneInput,
+    u: Ultimate,
+    given: Given,
+    ultimate: Combinations,
+    standard: Standard,
+    required: Floats | None,
+    store: Path,
 ) -> BarUse:
     """Use of the bars of a zone by the ultimate state, and by what its service state requires (p, b) [mm2/mm].
 
     Limit analysis excuses bars that are short for the ultimate state, and never for service.
     """
     settings, labels = z.settings(standard), z.labels.astype(object)
-    use = used(z.cases, ultimate.factors, ultimate.situations, z.h, u, given, settings)
+    use = _used(z, u, given, ultimate, settings, store)
     if required is not None and (required > np.nan_to_num(u.a_s)).any():
         u = replace(u, a_s=np.where(np.isnan(u.a_s), np.nan, np.fmax(u.a_s, required)))
         enough = (required <= given.area * (1.0 + 1e-9)).all(1)
@@ -221,6 +230,19 @@ def bars_of(
             ignore_index=True,
         ),
     )  # fmt: skip
+
+
+def _used(z: ZoneInput, u: Ultimate, given: Given, ultimate: Combinations, settings: Settings, store: Path) -> Used:
+    """Use of the bars by the ultimate state, taken over from the last run where it was made from the same."""
+    file = store / f"{file_name(z.name)}+bars.npz"
+    made_from = [z.cases, z.h, given.area, ultimate.factors, ultimate.situations, settings, *arrays_of(u).values()]
+    key = content([formulas(), *made_from])
+    held = load_arrays(file, key)
+    if held is not None:
+        return record_of(Used, held)
+    use = used(z.cases, ultimate.factors, ultimate.situations, z.h, u, given, settings)
+    save_arrays(file, key, arrays_of(use))
+    return use
 
 
 def extra_text(z: ZoneInput, settings: Settings) -> dict[str, Sentence]:
