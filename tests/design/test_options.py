@@ -20,6 +20,7 @@ from sandwich.mechanics.threelayer import layer_tensors
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.en1992 import shells
 from sandwich.standards.en1992.standard import EN1992
+from sandwich.standards.interface import ShearSection
 from sandwich.standards.is456.standard import IS456
 
 EN = EN1992.recommended()
@@ -78,7 +79,7 @@ def test_fourth_powers_count_bars_by_their_own_force_along_the_shear(angle, v):
     depth = h[0] / 2 + axes[0, :2]
     rho = sum(a / z * w**2 for a, z, w in zip(a_s[0, :2], depth, along, strict=True))
     d = two.d[0, 0]
-    by_hand = EN.shear_resistance(BASE.concrete, "persistent", d, min(rho, 0.02), 0.0, 250.0)
+    by_hand = EN.shear_resistance(ShearSection(BASE.concrete, BASE.steel, "persistent", d, 250.0, min(rho, 0.02), 0.0))
     assert four.capacity[0, 0] == pytest.approx(float(by_hand), rel=1e-9)
 
 

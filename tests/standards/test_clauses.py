@@ -29,6 +29,7 @@ from sandwich.standards.en1992 import (
     tightness,
 )
 from sandwich.standards.en1992.standard import COUNTRIES, EN1992
+from sandwich.standards.interface import ShearDemand, ShearSection
 from sandwich.standards.is456.standard import IS456
 
 TWO_WAY = importlib.import_module("sandwich.standards.aci318.punching")
@@ -275,10 +276,10 @@ def test_standards_answer_alike(standard):
     assert standard.readings
     assert {"layers", "yield", "shear", "links", "struts", "maximum steel"} <= set(standard.clauses)
     d, h = np.array([210.0]), np.array([250.0])
-    resistance = standard.shear_resistance(concrete, "persistent", d, 0.006, 0.0, h)
-    pulled = standard.shear_resistance(concrete, "persistent", d, 0.006, -1.0, h)
+    resistance = standard.shear_resistance(ShearSection(concrete, steel, "persistent", d, h, 0.006, 0.0))
+    pulled = standard.shear_resistance(ShearSection(concrete, steel, "persistent", d, h, 0.006, -1.0))
     assert 0.0 < pulled < resistance
-    found = standard.links(concrete, steel, "persistent", 1.5 * resistance, d, resistance, 1.0)
+    found = standard.links(ShearDemand(concrete, steel, "persistent", 1.5 * resistance, d, resistance, 1.0))
     assert found.v_max > resistance
     assert found.a_sw > 0.0
 
@@ -322,7 +323,9 @@ def test_national_spacings_and_links_of_thin_slabs():
     assert [germany.maximum_spacing("slab", h, h) for h in (150.0, 200.0, 300.0)] == [150.0, 200.0, 250.0]
     assert [germany.maximum_spacing("wall", h, h) for h in (120.0, 300.0)] == [240.0, 300.0]
     for country in ("uk", "fr"):  # struts no flatter than 45 degrees: tension is not told apart
-        found = EN1992.national(country).links(Concrete(30.0), Steel(500.0), "persistent", 300.0, 200.0, 100.0, 2.5)
+        found = EN1992.national(country).links(
+            ShearDemand(Concrete(30.0), Steel(500.0), "persistent", 300.0, 200.0, 100.0, 2.5)
+        )
         assert found.cot_theta == 1.0
     thin = [[0, 0, 0, 20e3, 0, 0, 300.0, 0]]
     for h, allowed in ((199.0, False), (200.0, True)):  # 9.3.2(1)
@@ -372,14 +375,16 @@ def test_national_sets():
     for d, factor in ((400.0, 0.0525), (700.0, 0.045), (1000.0, 0.0375)):
         k = 1 + (200.0 / d) ** 0.5
         least = factor / 1.5 * k**1.5 * 30**0.5 + 0.12 * 1.0
-        found = de.shear_resistance(concrete, "persistent", d, 1e-4, 1.0, d + 50.0)
+        found = de.shear_resistance(ShearSection(concrete, steel, "persistent", d, d + 50.0, 1e-4, 1.0))
         assert float(found) == pytest.approx(least * d, rel=1e-9)
         rich = 0.15 / 1.5 * k * (100 * 0.02 * 30) ** (1 / 3) * d
-        assert float(de.shear_resistance(concrete, "persistent", d, 0.02, 0.0, d + 50.0)) == pytest.approx(
-            rich, rel=1e-9
-        )
+        assert float(
+            de.shear_resistance(ShearSection(concrete, steel, "persistent", d, d + 50.0, 0.02, 0.0))
+        ) == pytest.approx(rich, rel=1e-9)
     v = np.array([100.0])
-    assert de.links(concrete, steel, "persistent", v, 2 * v, v / 2, 2.5).cot_theta[0] == 1.0
-    assert sets["at"].links(concrete, steel, "persistent", v, 2 * v, v / 2, 2.5).cot_theta[0] == pytest.approx(1.667)
+    assert de.links(ShearDemand(concrete, steel, "persistent", v, 2 * v, v / 2, 2.5)).cot_theta[0] == 1.0
+    assert sets["at"].links(ShearDemand(concrete, steel, "persistent", v, 2 * v, v / 2, 2.5)).cot_theta[
+        0
+    ] == pytest.approx(1.667)
     assert len(de.to_check) >= 5
     assert len(EN1992.recommended().to_check) == 1

@@ -25,7 +25,7 @@ from sandwich.stages.punching import MINIMUM_OVER, NAME
 from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
 from sandwich.standards.interface import Standard
 from sandwich.work.loaded_areas import loaded_areas
-from sandwich.work.punching import BESIDE, PunchedArea, loads_on, punch, steel_of, steel_over
+from sandwich.work.punching import PunchedArea, loads_on, punch, steel_of, steel_over
 
 
 def explain_point(job: str | Path | Job | Project, point: str, combination: str | None = None) -> Sheet:
@@ -197,7 +197,8 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
             sheet.add(Step("The same found the other way", "equilibrium", "", (), other))
         sheet.heading = "Bars over it"
         face = settings.faces[int(top)]
-        count = f"means over {len(over.points)} points in the width of the area and {BESIDE:g} d on both sides"
+        beside = standard.control(at.h, over.d).beside
+        count = f"means over {len(over.points)} points in the width of the area and {beside:g} d on both sides"
         ratios = quantities(("rho_1", "rho_2"), np.array([load.rho_x, load.rho_y]), "-")
         given = (Quantity("raised by", worst.raised, ""),) if worst.raised > 1.0 else ()
         results = (Quantity("d", over.d, "mm"), *ratios, Quantity("sigma_cp", load.sigma, "MPa"))

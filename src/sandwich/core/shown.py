@@ -135,7 +135,7 @@ class Shown:
                 values = values * by_row
             elif name == "unit":
                 values = values.map(lambda u: self.unit(str(u)))
-            elif not number:
+            elif values.dtype == object:
                 values = values.map(lambda v: v.in_units(self) if hasattr(v, "in_units") else v)
             columns[self.heading(name)] = values
         return pd.DataFrame(columns, index=frame.index)

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.design.settings import Settings
+from sandwich.standards.interface import ShearDemand, ShearSection
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -155,9 +156,8 @@ def shear_rows(
     capacity = np.empty((p, k))
     for j, situation in enumerate(situations):
         sigma = settings.standard.axial_stress(settings.concrete, situation, q.n_phi[:, j], h)
-        capacity[:, j] = settings.standard.shear_resistance(
-            settings.concrete, situation, q.d[:, j], q.rho[:, j], sigma, h
-        )
+        section = ShearSection(settings.concrete, settings.steel, situation, q.d[:, j], h, q.rho[:, j], sigma)
+        capacity[:, j] = settings.standard.shear_resistance(section)
     at = np.zeros(p, dtype=np.int64) if support is None else support
     return ShearRows(q.v_Ed, capacity, q.d, q.bottom_tension, at)
 
@@ -174,10 +174,10 @@ def check_shear(
     if pressed.any():
         cot_theta = settings.links.cot_theta if settings.links is not None else 1.0
         for j, situation in enumerate(situations):
+            forces = rows.v_Ed[:, j], rows.d[:, j], rows.capacity[:, j]
             found = settings.standard.links(
-                settings.concrete, settings.steel, situation, rows.v_Ed[:, j], rows.d[:, j], rows.capacity[:, j],
-                cot_theta,
-            )  # fmt: skip
+                ShearDemand(settings.concrete, settings.steel, situation, *forces, cot_theta)
+            )
             area[:, j] = np.where(need[:, j], found.a_sw, 0.0)
             most[:, j] = np.where(pressed[:, j], found.v_max, np.inf)
             cot[:, j] = found.cot_theta

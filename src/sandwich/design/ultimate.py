@@ -25,7 +25,7 @@ from sandwich.design.transverse import check_shear, raise_bars, shear_rows
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.core import thrust
 from sandwich.mechanics.superpose import blocks, superpose
-from sandwich.standards.interface import Strengths
+from sandwich.standards.interface import ShearDemand, Strengths
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -232,8 +232,9 @@ def fields_and_links(
     need = np.asarray((shear.use > 1.0) & good[:, None])
     if not need.any():
         return Loaded(found, combined, need, raised)
+    forces = shear.v_Ed, shear.d, shear.capacity
     cot = settings.standard.links(
-        settings.concrete, settings.steel, situations[0], shear.v_Ed, shear.d, shear.capacity, settings.links.cot_theta
+        ShearDemand(settings.concrete, settings.steel, situations[0], *forces, settings.links.cot_theta)
     ).cot_theta
     push = thrust(combined[:, :, 6], combined[:, :, 7], cot)
     while True:

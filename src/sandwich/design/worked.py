@@ -21,7 +21,7 @@ from sandwich.design.ultimate import Loaded, axial_compression, design_ultimate,
 from sandwich.mechanics import manylayers, threelayer
 from sandwich.mechanics.certificate import dyads
 from sandwich.mechanics.plate import wood_armer
-from sandwich.standards.interface import Strengths
+from sandwich.standards.interface import ShearDemand, ShearSection, Strengths
 
 Floats = NDArray[np.float64]
 _UNITS = ("kN/m",) * 3 + ("kNm/m",) * 3 + ("kN/m",) * 2
@@ -348,7 +348,7 @@ def _shear(
     )  # fmt: skip
     sigma = settings.standard.axial_stress(settings.concrete, situation, float(q.n_phi[0]), h)
     resistance = settings.standard.shear_resistance(
-        settings.concrete, situation, float(q.d[0]), float(q.rho[0]), float(sigma), h
+        ShearSection(settings.concrete, settings.steel, situation, float(q.d[0]), h, float(q.rho[0]), float(sigma))
     )
     v = float(q.v_Ed[0])
     use = v / float(resistance) if resistance > 0 else float("inf")
@@ -359,8 +359,9 @@ def _shear(
              (Quantity("utilisation", use, ""),))
     )  # fmt: skip
     if links and settings.links is not None:
+        forces = v, float(q.d[0]), float(resistance)
         made = settings.standard.links(
-            settings.concrete, settings.steel, situation, v, float(q.d[0]), float(resistance), settings.links.cot_theta
+            ShearDemand(settings.concrete, settings.steel, situation, *forces, settings.links.cot_theta)
         )
         area, most = float(made.a_sw), float(made.v_max)
         sheet.add(

@@ -37,6 +37,7 @@ COLOURS = "YlGnBu"
 INK = "#1c2b33"
 FAIL = "#c62828"
 _UP, _ROUND = np.radians([ELEVATION, AZIMUTH])
+FINE = 10_000  # elements beyond which their edges would hide the colours
 TOWARDS_VIEWER = np.array([np.cos(_UP) * np.cos(_ROUND), np.cos(_UP) * np.sin(_ROUND), np.sin(_UP)])
 ZONES = ("#7fb3d5", "#f0b27a", "#a9cf8f", "#c39bd3", "#e6c84f", "#95a5a6")
 
@@ -59,7 +60,8 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
         # the last step holds its upper end, too
         flat = np.where(flat == d.levels[-1], np.nextafter(d.levels[-1], 0.0), flat)
         ax.tricontourf(t, np.nan_to_num(flat), levels=d.levels, cmap=colormaps[COLOURS], norm=norm, extend=over)
-    ax.add_collection(LineCollection(list(_rings(d)), colors=INK, linewidths=0.25, alpha=0.25))
+    if len(d.view.corners) <= FINE:
+        ax.add_collection(LineCollection(list(_rings(d)), colors=INK, linewidths=0.25, alpha=0.25))
     ax.add_collection(LineCollection(list(d.outline), colors=INK, linewidths=1.4))
     if len(d.ticks):
         half = 0.016 * size.max() * d.ticks[:, 2:]

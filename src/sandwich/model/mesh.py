@@ -105,5 +105,7 @@ def edges(corners: Ints) -> tuple[Ints, Ints, Ints]:
         real = a >= 0
         sides.append(np.sort(np.stack([a, b], 1)[real], axis=1))
         owner.append(np.flatnonzero(real))
-    pairs, edge = np.unique(np.concatenate(sides), axis=0, return_inverse=True)
-    return pairs, edge.reshape(-1), np.concatenate(owner)
+    both = np.concatenate(sides)
+    count = int(both.max(initial=0)) + 1
+    key, edge = np.unique(both[:, 0] * count + both[:, 1], return_inverse=True)  # in the order of the pairs
+    return np.stack([key // count, key % count], axis=1), edge, np.concatenate(owner)

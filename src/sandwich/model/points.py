@@ -92,8 +92,8 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
         one_sided = np.array([n in border for n in node.tolist()])
     else:
         part = _patches(corners, element, corner, smooth_edge)
-        _, first, point = np.unique(np.stack([node, part], 1), axis=0, return_index=True, return_inverse=True)
-        point = point.reshape(-1)
+        key = node * (int(part.max(initial=0)) + 1) + part  # ordered by node, then by patch
+        _, first, point = np.unique(key, return_index=True, return_inverse=True)
         at = node[first]
         labels = _node_labels(mesh.node_ids[at])
         xyz = mesh.xyz[at]
@@ -164,13 +164,10 @@ def _patches(
 
     number = np.full(corners.shape, -1)
     number[element, corner] = np.arange(len(element))
-    rows, columns = [], []
-    for a, b, nodes in smooth:
-        for n in nodes:
-            rows.append(number[a, np.flatnonzero(corners[a] == n)[0]])
-            columns.append(number[b, np.flatnonzero(corners[b] == n)[0]])
-    graph = coo_matrix(
-        (np.ones(len(rows)), (np.array(rows, dtype=np.int64), np.array(columns, dtype=np.int64))),
-        shape=(len(element), len(element)),
+    both = np.array([(a, b) for a, b, _ in smooth], dtype=np.int64).reshape(-1, 2)
+    nodes = np.array([n for _, _, n in smooth], dtype=np.int64).reshape(-1, 2)
+    rows, columns = (
+        np.concatenate([number[of, (corners[of] == nodes[:, [i]]).argmax(1)] for i in range(2)]) for of in both.T
     )
+    graph = coo_matrix((np.ones(len(rows)), (rows, columns)), shape=(len(element), len(element)))
     return np.asarray(connected_components(graph, directed=False)[1])

@@ -21,12 +21,20 @@ STATED: Final = {"wall end": 1.35, "wall corner": 1.2}  # beta, our reading: no 
 
 
 class ControlRule(NamedTuple):
-    """Where a standard looks: distance over d, corners, openings that count [mm], whether their shadow is widened."""
+    """Where a standard looks.
+
+    Distance of the control perimeter over d, its corners, openings that count [mm], whether their shadow is widened;
+    depths on both sides of an area over which steel ratios are means; of a wall the part that counts at its end or
+    corner: up to so many depths of its thickness and of its perimeter.
+    """
 
     distance: float
     corners: Corners
     reach: float
     widen: bool
+    beside: float = 3.0
+    wall_thickness: float = 2.8
+    wall_perimeter: float = 5.6
 
 
 @dataclass(frozen=True)

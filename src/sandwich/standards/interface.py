@@ -57,6 +57,58 @@ class Links:
     cot_theta: Floats
 
 
+@dataclass(frozen=True)
+class ShearSection:
+    """Sections under transverse shear, in its direction: all that a resistance without links may depend on.
+
+    Attributes
+    ----------
+    concrete, steel : Concrete, Steel
+        Materials [MPa].
+    situation : str
+        Picks the partial factors.
+    d, h : array_like
+        Effective depth and thickness [mm].
+    rho_l : array_like
+        Ratio of tension steel [-].
+    sigma : array_like
+        Mean axial stress, compression positive [MPa].
+    """
+
+    concrete: Concrete
+    steel: Steel
+    situation: str
+    d: ArrayLike
+    h: ArrayLike
+    rho_l: ArrayLike
+    sigma: ArrayLike
+
+
+@dataclass(frozen=True)
+class ShearDemand:
+    """Shear forces that links are to carry.
+
+    Attributes
+    ----------
+    concrete, steel : Concrete, Steel
+        Materials; links of the steel of the bars [MPa].
+    situation : str
+        Picks the partial factors.
+    v_Ed, d, resistance : array_like
+        Shear force [N/mm], effective depth [mm], resistance without links [N/mm].
+    cot_theta : float
+        Of the struts [-].
+    """
+
+    concrete: Concrete
+    steel: Steel
+    situation: str
+    v_Ed: ArrayLike
+    d: ArrayLike
+    resistance: ArrayLike
+    cot_theta: float
+
+
 class Standard(Protocol):
     """A design standard as the stages see it."""
 
@@ -114,27 +166,10 @@ class Standard(Protocol):
     def axial_stress(self, concrete: Concrete, situation: str, n: ArrayLike, h: ArrayLike) -> Floats:
         """Mean axial stress [MPa], compression positive, of a membrane force n [N/mm], tension positive."""
 
-    def shear_resistance(
-        self,
-        concrete: Concrete,
-        situation: str,
-        d: ArrayLike,
-        rho_l: ArrayLike,
-        sigma: ArrayLike,
-        h: ArrayLike,
-    ) -> Floats:
+    def shear_resistance(self, of: ShearSection) -> Floats:
         """Design shear resistance without links [N/mm]."""
 
-    def links(
-        self,
-        concrete: Concrete,
-        steel: Steel,
-        situation: str,
-        v_Ed: ArrayLike,
-        d: ArrayLike,
-        resistance: ArrayLike,
-        cot_theta: float,
-    ) -> Links:
+    def links(self, of: ShearDemand) -> Links:
         """Vertical links for a shear force [N/mm] above the resistance without, at struts of cot theta."""
 
     @property

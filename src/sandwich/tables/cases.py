@@ -6,6 +6,7 @@ import difflib
 import unicodedata
 from typing import Any, Final
 
+import numpy as np
 import pandas as pd
 from pydantic import ValidationError
 
@@ -23,8 +24,9 @@ _YES: Final = {"yes": True, "y": True, "true": True, "1": True, "no": False, "n"
 
 def clean(names: pd.Series, mapping: dict[str, str]) -> pd.Series:
     """Case names without odd blanks, under the names of the job."""
-    unique = {n: " ".join(unicodedata.normalize("NFC", str(n)).split()) for n in pd.unique(names)}
-    return names.map({n: mapping.get(c, c) for n, c in unique.items()}).astype(str)
+    code, words = pd.factorize(names)
+    plain = [" ".join(unicodedata.normalize("NFC", str(n)).split()) for n in words]
+    return pd.Series(np.array([mapping.get(c, c) for c in plain], dtype=object)[code], names.index, dtype=str)
 
 
 def clean_tables(
@@ -35,7 +37,7 @@ def clean_tables(
     for kind in ("resultants", "cases", "reactions"):
         table = tables.get(kind)
         if table is not None:
-            seen |= set(clean(table.frame["case"], {}))
+            seen |= set(clean(pd.Series(pd.unique(table.frame["case"])), {}))
             renamed = [f"{old} = {new}" for old, new in mapping.items() if old in seen]
             if renamed:
                 table.notes.append(f"cases renamed: {', '.join(renamed)}")

@@ -24,7 +24,7 @@ from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
 from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
-from sandwich.standards.column import STATED, Corners, Kind, Shear, SlabColumn
+from sandwich.standards.column import STATED, ControlRule, Corners, Kind, Shear, SlabColumn
 from sandwich.standards.interface import Standard
 from sandwich.work.flat import (
     FLAT,
@@ -89,21 +89,21 @@ class LoadedArea:
         """Places in space along both axes [mm]."""
         return np.asarray((xyz - self.origin) @ self.axes[:2].T)
 
-    def area(self, d: float) -> Polygon:
+    def area(self, d: float, standard: Standard) -> Polygon:
         """The loaded area [mm]; of a wall the piece that counts at depth d [mm]."""
-        return _plan(self.entry, self.axes, self.slab, d).area
+        return _plan(self.entry, self.axes, self.slab, d, standard.control(self.h, d)).area
 
     def behind(self, column: SlabColumn, standard: Standard) -> Floats:
         """Pieces of the control perimeter behind openings, which carry no shear, shape (s, 2, 2) [mm]."""
         rule = standard.control(column.h, column.d)
-        plan = replace(_plan(self.entry, self.axes, self.slab, column.d), reach=rule.reach, widen=rule.widen)
+        plan = replace(_plan(self.entry, self.axes, self.slab, column.d, rule), reach=rule.reach, widen=rule.widen)
         return plan.behind(rule.distance * column.d, rule.corners)
 
     def column(self, h: float, d: float, standard: Standard) -> SlabColumn:
         """The place as a standard sees it, in a slab of thickness h and depth d [mm]."""
         entry = self.entry
         beta = entry.beta or STATED.get(entry.kind)
-        plan = _plan(entry, self.axes, self.slab, d)
+        plan = _plan(entry, self.axes, self.slab, d, standard.control(h, d))
         return column_on(
             plan,
             h,
@@ -150,15 +150,15 @@ def column_on(
     )
 
 
-def _plan(entry: Punching, axes: Floats, slab: Polygon, d: float) -> Plan:
+def _plan(entry: Punching, axes: Floats, slab: Polygon, d: float, rule: ControlRule) -> Plan:
     """The loaded area on the slab; of a wall the piece at its end or corner that counts."""
     if entry.diameter is not None:
         return Plan(slab, _on(circle(entry.diameter), slab))
     if entry.c1 is not None and entry.c2 is not None:
         return Plan(slab, _on(rectangle(entry.c1, entry.c2), slab))
     assert entry.thickness is not None
-    b = min(entry.thickness, 2.8 * d)
-    length = max(min(2.0 * b, 5.6 * d - b) / 2.0, 0.0)
+    b = min(entry.thickness, rule.wall_thickness * d)
+    length = max(min(2.0 * b, rule.wall_perimeter * d - b) / 2.0, 0.0)
     first = np.array([1.0, 0.0])
     if entry.second is None:
         return Plan(slab, _on(leg(first, b, length), slab), ((first, length),))
@@ -222,13 +222,13 @@ def _found(project: Project, faults: Faults) -> list[LoadedArea]:
                 out += [found] if found is not None else []
     for i, a in enumerate(out):
         for b in out[:i]:
-            if _overlap(a, b):
+            if _overlap(a, b, project.standard):
                 where = f"{project.job.path}, punching"
                 faults.add(where, f"'{a.name}' and '{b.name}' overlap", "use one loaded area for both")
     return out
 
 
-def _overlap(a: LoadedArea, b: LoadedArea) -> bool:
+def _overlap(a: LoadedArea, b: LoadedArea, standard: Standard) -> bool:
     """Whether the loaded areas of two places on one level cover each other, or are one place."""
     given = isinstance(a.entry.force, dict) and isinstance(b.entry.force, dict)
     if given and a.entry is not b.entry:  # forces by hand, such as of two faces
@@ -236,9 +236,10 @@ def _overlap(a: LoadedArea, b: LoadedArea) -> bool:
     if a.zone != b.zone or abs(float((b.origin - a.origin) @ a.axes[2])) > a.h / 2.0:
         return False
     d = 0.8 * min(a.h, b.h)
-    there = np.array(b.area(d).exterior.coords) @ b.axes[:2] + b.origin
+    there = np.array(b.area(d, standard).exterior.coords) @ b.axes[:2] + b.origin
     return bool(
-        np.linalg.norm(a.origin - b.origin) < _LEVEL or a.area(d).intersection(Polygon(a.flat(there))).area > 1.0
+        np.linalg.norm(a.origin - b.origin) < _LEVEL
+        or a.area(d, standard).intersection(Polygon(a.flat(there))).area > 1.0
     )
 
 
@@ -271,7 +272,7 @@ def _place(
         faults.add(f"{where}.at", f"{told} is not on zone {z.name}", "give places on the slab in m")
         return None
     d = h / 2 + float(np.nanmean(np.abs(z.zone.bars.layers().axes(h))))
-    plan = _plan(entry, axes, slab, d)
+    plan = _plan(entry, axes, slab, d, project.standard.control(h, d))
     if plan.area.is_empty:
         faults.add(f"{where}.at", f"the area at {told} covers nothing of zone {z.name}", "give places on the slab")
         return None

@@ -19,7 +19,6 @@ from sandwich.work.bars import given_of
 from sandwich.work.loaded_areas import LoadedArea
 
 Floats = NDArray[np.float64]
-BESIDE: Final = 3.0  # depths on both sides of an area over which steel ratios are means: EN 1992-1-1, 6.4.4(1)
 _STEPS: Final = np.arange(10.0, 401.0, 10.0)  # mm of thickness that are tried
 
 
@@ -159,7 +158,9 @@ def steel_over(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Sett
     counted = there if there.any() else np.isfinite(axes)
     depths = loaded.h / 2 + (-axes if top else axes)
     d = float(np.abs(depths[counted]).mean())
-    plan = loaded.area(d).buffer(BESIDE * d, join_style="mitre")
+    plan = loaded.area(d, settings.standard).buffer(
+        settings.standard.control(loaded.h, d).beside * d, join_style="mitre"
+    )
     xy = loaded.flat(zone.xyz)
     level = np.abs((zone.xyz - loaded.origin) @ loaded.axes[2]) < loaded.h / 2
     points = np.flatnonzero(level & shapely.intersects_xy(plan, xy[:, 0], xy[:, 1]))

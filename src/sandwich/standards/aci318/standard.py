@@ -17,7 +17,7 @@ from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_di
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
-from sandwich.standards.interface import Links, Strengths
+from sandwich.standards.interface import Links, ShearDemand, ShearSection, Strengths
 
 _PHI_SHEAR = 0.75  # Table 21.2.1(b)
 _CLAUSES = {
@@ -119,35 +119,18 @@ class ACI318(PrincipalShear):
         """Modulus of rupture of 19.2.3.1 [MPa]."""
         return float(layers.f_r(concrete.cylinder))
 
-    def shear_resistance(
-        self,
-        concrete: Concrete,
-        situation: str,  # noqa: ARG002
-        d: ArrayLike,
-        rho_l: ArrayLike,
-        sigma: ArrayLike,
-        h: ArrayLike,  # noqa: ARG002
-    ) -> Floats:
+    def shear_resistance(self, of: ShearSection) -> Floats:
         """Phi v_c by Table 22.5.5.1(c), without shear reinforcement [N/mm]."""
-        f_c = concrete.cylinder
-        v_c = shear.v_c(d, shear.lambda_s(d), rho_l, shear.root_f_c(f_c), shear.axial_term(sigma, f_c))
-        return np.asarray(_PHI_SHEAR * v_c)
+        f_c = of.concrete.cylinder
+        axial = shear.axial_term(of.sigma, f_c)
+        return np.asarray(_PHI_SHEAR * shear.v_c(of.d, shear.lambda_s(of.d), of.rho_l, shear.root_f_c(f_c), axial))
 
-    def links(
-        self,
-        concrete: Concrete,
-        steel: Steel,
-        situation: str,  # noqa: ARG002
-        v_Ed: ArrayLike,
-        d: ArrayLike,
-        resistance: ArrayLike,
-        cot_theta: float,  # noqa: ARG002
-    ) -> Links:
+    def links(self, of: ShearDemand) -> Links:
         """Vertical links by 22.5.8 beside v_c, struts at 45 degrees, bars of 420 MPa at most."""
-        d, v_c = np.asarray(d, dtype=float), np.asarray(resistance, dtype=float) / _PHI_SHEAR
-        f_yt, root = min(steel.f_yk, 420.0), shear.root_f_c(concrete.cylinder)
-        least = float(shear.a_v_min(concrete.cylinder, f_yt))
-        area = np.maximum(shear.a_v(np.asarray(v_Ed, dtype=float), v_c, f_yt, d, phi=_PHI_SHEAR), least)
+        d, v_c = np.asarray(of.d, dtype=float), np.asarray(of.resistance, dtype=float) / _PHI_SHEAR
+        f_yt, root = min(of.steel.f_yk, 420.0), shear.root_f_c(of.concrete.cylinder)
+        least = float(shear.a_v_min(of.concrete.cylinder, f_yt))
+        area = np.maximum(shear.a_v(np.asarray(of.v_Ed, dtype=float), v_c, f_yt, d, phi=_PHI_SHEAR), least)
         return Links(area, np.asarray(_PHI_SHEAR * shear.v_max(v_c, root, d)), np.ones(d.shape))
 
     @property

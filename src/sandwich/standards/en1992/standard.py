@@ -35,7 +35,7 @@ from sandwich.standards.en1992 import (
     tightness,
 )
 from sandwich.standards.en1992.links import LINKS_FROM
-from sandwich.standards.interface import Links, Strengths
+from sandwich.standards.interface import Links, ShearDemand, ShearSection, Strengths
 
 EPS_C3: Final = 0.00175  # table 3.1 up to C50/60, and less than beyond
 ANGLE_RULE: Final = "EN 1992-2, 6.109"
@@ -265,88 +265,29 @@ class EN1992:
         """Ratio of tension steel [-] in the direction of the shear, as Annex LL of EN 1992-2:2005 has it."""
         return np.asarray(shear.rho_l(rho_x, rho_y, phi, rho_xy))
 
-    def shear_resistance(
-        self,
-        concrete: Concrete,
-        situation: str,
-        d: ArrayLike,
-        rho_l: ArrayLike,
-        sigma: ArrayLike,
-        h: ArrayLike,  # noqa: ARG002
-    ) -> Floats:
-        """Shear resistance without links by 6.2.2.
-
-        Parameters
-        ----------
-        concrete : Concrete
-            Concrete [MPa].
-        situation : str
-            Picks the partial factor.
-        d, rho_l, sigma : array_like
-            Effective depth [mm], ratio of tension steel [-], mean axial stress, compression positive [MPa].
-        h : array_like
-            Thickness [mm]; the clause does not ask for it.
-
-        Returns
-        -------
-        ndarray
-            Resistance [N/mm].
-
-        References
-        ----------
-        EN 1992-1-1:2004, 6.2.2(1).
-        """
-        gamma_c = self.parameters[situation]["gamma_c"]
-        size = shear.k(d)
-        factor = shear.v_min_factor(d, self._value("v_min_factor"), self._value("v_min_deep_factor"))
-        least = shear.v_min(size, concrete.cylinder, factor=factor)
+    def shear_resistance(self, of: ShearSection) -> Floats:
+        """Shear resistance without links by 6.2.2(1) [N/mm]."""
+        gamma_c, f_ck = self.parameters[of.situation]["gamma_c"], of.concrete.cylinder
+        size = shear.k(of.d)
+        factor = shear.v_min_factor(of.d, self._value("v_min_factor"), self._value("v_min_deep_factor"))
+        least = shear.v_min(size, f_ck, factor=factor)
         return np.asarray(
             shear.v_Rd_c(
-                d, size, rho_l, concrete.cylinder, least, sigma,
+                of.d, size, of.rho_l, f_ck, least, of.sigma,
                 C_Rd_c=self._value("C_Rd_c_factor") / gamma_c, k_1=self._value("k_1"),
             )
         )  # fmt: skip
 
-    def links(
-        self,
-        concrete: Concrete,
-        steel: Steel,
-        situation: str,
-        v_Ed: ArrayLike,
-        d: ArrayLike,
-        resistance: ArrayLike,  # noqa: ARG002
-        cot_theta: float,
-    ) -> Links:
-        """Vertical links by 6.2.3, which carry the whole shear force.
-
-        Parameters
-        ----------
-        concrete, steel : Concrete, Steel
-            Materials; links of the steel of the bars [MPa].
-        situation : str
-            Picks the partial factors.
-        v_Ed, d, resistance : array_like
-            Shear force [N/mm], effective depth [mm], resistance without links [N/mm], which 6.2.3 does not count.
-        cot_theta : float
-            Inclination of the struts [-].
-
-        Returns
-        -------
-        Links
-            With the minimum links of 9.2.2(5), and the strut limit at z = 0.9 d.
-
-        References
-        ----------
-        EN 1992-1-1:2004, 6.2.3(1), (3), 9.2.2(5), 9.3.2.
-        """
-        partial = self.parameters[situation]
-        f_cd = materials.f_cd(concrete.cylinder, gamma_c=partial["gamma_c"], alpha_cc=self._value("alpha_cc"))
-        f_ywd = materials.f_yd(steel.f_yk, gamma_s=partial["gamma_s"])
-        z = 0.9 * np.asarray(d, dtype=float)
-        nu = links.nu_1(concrete.cylinder, factor=self._value("nu_factor"))
-        least = links.rho_w_min(concrete.cylinder, steel.f_yk, factor=self._value("rho_w_factor"))
-        cot_theta = min(cot_theta, self._value("cot_theta_max"))
-        area = np.maximum(links.a_sw(np.asarray(v_Ed, dtype=float), z, f_ywd, cot_theta), least)
+    def links(self, of: ShearDemand) -> Links:
+        """Vertical links by 6.2.3, which carry the whole shear force: the resistance without is not counted."""
+        partial, f_ck = self.parameters[of.situation], of.concrete.cylinder
+        f_cd = materials.f_cd(f_ck, gamma_c=partial["gamma_c"], alpha_cc=self._value("alpha_cc"))
+        f_ywd = materials.f_yd(of.steel.f_yk, gamma_s=partial["gamma_s"])
+        z = 0.9 * np.asarray(of.d, dtype=float)
+        nu = links.nu_1(f_ck, factor=self._value("nu_factor"))
+        least = links.rho_w_min(f_ck, of.steel.f_yk, factor=self._value("rho_w_factor"))
+        cot_theta = min(of.cot_theta, self._value("cot_theta_max"))
+        area = np.maximum(links.a_sw(np.asarray(of.v_Ed, dtype=float), z, f_ywd, cot_theta), least)
         return Links(area, np.asarray(links.v_Rd_max(z, nu, f_cd, cot_theta)), np.full(z.shape, cot_theta))
 
     def cracking(self, concrete: Concrete, sigma_1: ArrayLike, sigma_2: ArrayLike) -> Floats:

@@ -16,7 +16,7 @@ from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_di
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
-from sandwich.standards.interface import Links, Strengths
+from sandwich.standards.interface import Links, ShearDemand, ShearSection, Strengths
 from sandwich.standards.is456 import crack_control, cracking, flexure, layers, minimum, shear, slab_column
 
 _CLAUSES = {
@@ -119,34 +119,18 @@ class IS456(PrincipalShear):
         """Flexural strength of 6.2.2 [MPa]."""
         return float(layers.f_cr(concrete.cube))
 
-    def shear_resistance(
-        self,
-        concrete: Concrete,
-        situation: str,  # noqa: ARG002
-        d: ArrayLike,
-        rho_l: ArrayLike,
-        sigma: ArrayLike,
-        h: ArrayLike,
-    ) -> Floats:
+    def shear_resistance(self, of: ShearSection) -> Floats:
         """K delta tau_c d by 40.2 [N/mm]."""
-        stress = shear.tau_c(100.0 * np.asarray(rho_l), concrete.cube)
-        return np.asarray(shear.k_slab(h) * shear.delta(sigma, concrete.cube) * stress * np.asarray(d, dtype=float))
+        f_ck = of.concrete.cube
+        stress = shear.tau_c(100.0 * np.asarray(of.rho_l), f_ck)
+        return np.asarray(shear.k_slab(of.h) * shear.delta(of.sigma, f_ck) * stress * np.asarray(of.d, dtype=float))
 
-    def links(
-        self,
-        concrete: Concrete,
-        steel: Steel,
-        situation: str,  # noqa: ARG002
-        v_Ed: ArrayLike,
-        d: ArrayLike,
-        resistance: ArrayLike,
-        cot_theta: float,  # noqa: ARG002
-    ) -> Links:
+    def links(self, of: ShearDemand) -> Links:
         """Vertical links by 40.4 beside tau_c, struts at 45 degrees; half of tau_c,max for slabs."""
-        d = np.asarray(d, dtype=float)
-        area = shear.a_sv(np.asarray(v_Ed, dtype=float) / d, np.asarray(resistance, dtype=float) / d, steel.f_yk)
-        area = np.maximum(area, shear.a_sv_min(steel.f_yk))
-        return Links(area, np.asarray(shear.tau_c_max(concrete.cube) * d), np.ones(d.shape))
+        d, f_yk = np.asarray(of.d, dtype=float), of.steel.f_yk
+        area = shear.a_sv(np.asarray(of.v_Ed, dtype=float) / d, np.asarray(of.resistance, dtype=float) / d, f_yk)
+        area = np.maximum(area, shear.a_sv_min(f_yk))
+        return Links(area, np.asarray(shear.tau_c_max(of.concrete.cube) * d), np.ones(d.shape))
 
     @property
     def links_thickness(self) -> float:
