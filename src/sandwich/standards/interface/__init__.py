@@ -1,0 +1,38 @@
+"""What the design asks of any standard, by subject; a standard is all of them together.
+
+What only some standards have is a protocol of its own, such as `Tightness`: whoever needs it asks whether the standard
+is one.
+"""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
+from sandwich.standards.interface.minimum import Minimum
+from sandwich.standards.interface.punching import Punching
+from sandwich.standards.interface.service import Prestress, Service, Tightness
+from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
+
+
+class Standard(Materials, Minimum, Shear, Punching, Service, Protocol):
+    """A design standard as the stages see it."""
+
+
+__all__ = [
+    "ULTIMATE",
+    "Links",
+    "Materials",
+    "Minimum",
+    "Prestress",
+    "Punching",
+    "Service",
+    "ServiceSituation",
+    "Shear",
+    "ShearDemand",
+    "ShearSection",
+    "Situation",
+    "Standard",
+    "Strengths",
+    "Tightness",
+]
