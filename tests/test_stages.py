@@ -1,13 +1,18 @@
 """A stage from outside takes its place among the others; a job is changed in memory; what stays is not written again."""
 
+import shutil
+
 import numpy as np
 import pandas as pd
 import pytest
 
+from pump_wall import write_wall
 from sandwich import STAGES, InputError, Outcome, Stage, StaleError, explain_point, load_job, run_job
 from sandwich.core.records import WarningNote
 from sandwich.core.shown import SI
+from sandwich.project import loaded
 from sandwich.project.outcome import Pictures, Section, Table
+from sandwich.project.project import Project
 from sandwich.report.terminal import print_outcomes
 from sandwich.stages.maps import zone_map
 from sandwich.stages.ultimate import ULTIMATE
@@ -89,3 +94,46 @@ def test_tables_of_an_unchanged_job_are_not_written_again(plate):
     plate.write_text(plate.read_text().replace("f_yk = 500", "f_yk = 460"))
     run_job(plate, pictures=False)
     assert (folder / "steel.parquet").stat().st_mtime_ns != written["steel.parquet"]
+
+
+def test_what_was_loaded_is_read_back_as_it_was(tmp_path):
+    """Every array, table and word of a project that is opened from its results is that of the tables."""
+    from dataclasses import fields, is_dataclass
+
+    job = write_wall(tmp_path)
+    run_job(job, pictures=False)
+    opened, read = Project.last_run(job), Project.of(job)
+    shutil.rmtree(tmp_path / "results" / "store" / "input")
+    assert opened.zones is opened.zones
+    count = 0
+
+    def same(a, b):
+        nonlocal count
+        count += 1
+        if isinstance(b, np.ndarray):
+            assert a.dtype == b.dtype
+            np.testing.assert_array_equal(a, b)
+        elif isinstance(b, pd.DataFrame):
+            pd.testing.assert_frame_equal(a, b, check_exact=True, check_index_type=False)
+        elif is_dataclass(b):
+            assert type(a) is type(b)
+            for f in fields(b):
+                same(getattr(a, f.name), getattr(b, f.name))
+        elif isinstance(b, dict):
+            assert list(a) == list(b)
+            for k in b:
+                same(a[k], b[k])
+        elif isinstance(b, list | tuple):
+            assert len(a) == len(b)
+            for x, y in zip(a, b, strict=True):
+                same(x, y)
+        else:
+            assert a == b
+
+    with pytest.MonkeyPatch.context() as patch:
+        results, zones, combinations = opened.results, opened.zones, opened.combinations
+        patch.setattr(loaded, "load", lambda *_: None)
+        same(results, read.results)
+        same(zones, read.zones)
+        same(combinations, read.combinations)
+    assert count > 100

@@ -55,13 +55,13 @@ def save(folder: Path, key: str, loaded: dict[str, Any]) -> None:
     """
     shutil.rmtree(folder, ignore_errors=True)
     folder.mkdir(parents=True)
-    seen: dict[int, str] = {}
+    seen: dict[int, tuple[np.ndarray, str]] = {}  # with the array, which keeps its identity
 
     def array(value: np.ndarray, name: str) -> dict[str, str]:
-        if id(value) not in seen:  # such as the mesh, which every zone has
-            seen[id(value)] = f"{len(seen)} {name}.npy"
-            np.save(folder / seen[id(value)], value, allow_pickle=False)
-        return {"array": seen[id(value)]}
+        if id(value) not in seen:
+            seen[id(value)] = value, f"{len(seen)} {name}.npy"
+            np.save(folder / seen[id(value)][1], value, allow_pickle=False)
+        return {"array": seen[id(value)][1]}  # once, such as the mesh, which every zone has
 
     index = {name: _packed(value, name, array) for name, value in loaded.items()}
     write_text(folder / INDEX, json.dumps(index))
@@ -78,7 +78,9 @@ def _packed(value: Any, name: str, array: Callable[[np.ndarray, str], dict[str, 
     if isinstance(value, Column):
         return {"column": list(value)}
     if isinstance(value, pd.DataFrame):
-        return {"frame": {c: _packed(np.asarray(value[c]), f"{name} {c}", array) for c in map(str, value.columns)}}
+        rows = _packed(np.asarray(value.index), f"{name} index", array)
+        columns = {c: _packed(np.asarray(value[c]), f"{name} {c}", array) for c in map(str, value.columns)}
+        return {"frame": columns, "index": rows}
     if is_dataclass(value) and not isinstance(value, type):
         own = {f.name: _packed(getattr(value, f.name), f.name, array) for f in fields(value)}
         return {"record": type(value).__name__, "fields": own}
@@ -128,7 +130,8 @@ def _restored(value: Any, folder: Path, arrays: dict[str, np.ndarray]) -> Any:
     if kind == "column":
         return Column(*held)
     if kind == "frame":
-        return pd.DataFrame({c: _restored(v, folder, arrays) for c, v in held.items()})
+        rows = _restored(value["index"], folder, arrays)
+        return pd.DataFrame({c: _restored(v, folder, arrays) for c, v in held.items()}, index=rows)
     if kind == "dict":
         return {k: _restored(v, folder, arrays) for k, v in held}
     each = [_restored(v, folder, arrays) for v in held]
