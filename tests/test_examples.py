@@ -14,6 +14,7 @@ SAYS = {
         "largest difference of the steel",
     ),
     "one_point_by_hand.py": ("by hand         667.", "three layers    667.", "certified     True"),
+    "typed_names.py": ("4 bar layers, load factor 1.",),
     "bare_table.py": ("sandwich  plate  membrane", "shutter lintel"),
     "skew_bars.py": ("two directions", "three directions", "together saves", "carries", "times its load"),
     "demo_from_python.py": (
@@ -49,3 +50,41 @@ def test_example(name, tmp_path):
     assert done.returncode == 0, done.stderr
     for words in SAYS[name]:
         assert words in done.stdout
+
+
+CELLS = (
+    """from sandwich import Section, design_points
+design = design_points([[100.0, -40.0, 30.0, 35e3, -20e3, 12e3, 25.0, 10.0]], Section(250.0))
+design""",
+    """import matplotlib.pyplot as plt
+figure, ax = plt.subplots()
+design.plot(ax)
+plt.close(figure)
+figure""",
+    "design.explain('1')",
+    """from sandwich import copy_demo, run_job
+result = run_job(copy_demo('fernhill'), pictures=False)
+result""",
+    "result.frame('steel').nlargest(3, 'required [mm2/m]')",
+    """figure, ax = plt.subplots()
+result.plot('floor top y', ax)
+plt.close(figure)
+figure""",
+)
+
+
+def test_a_notebook(tmp_path):
+    """What a notebook shows: tables, drawings, a short text for a result."""
+    nbformat = pytest.importorskip("nbformat")
+    from nbclient import NotebookClient
+
+    book = nbformat.v4.new_notebook(cells=[nbformat.v4.new_code_cell(c) for c in CELLS])
+    NotebookClient(book, timeout=600, kernel_name="python3", resources={"metadata": {"path": tmp_path}}).execute()
+    shown = [o["data"] for c in book.cells for o in c["outputs"] if o["output_type"] == "execute_result"]
+    assert len(shown) == len(CELLS)
+    assert all("<table" in shown[i]["text/html"] for i in (0, 2, 3, 4))
+    assert all(len(shown[i]["image/png"]) > 5000 for i in (1, 5))
+    assert shown[2]["text/plain"].startswith("Sheet(")
+    assert len(shown[2]["text/plain"]) < 300
+    assert shown[3]["text/plain"].startswith("RunResult(Fernhill Observatory: instrument floor and drum: 2487 of 2487")
+    assert len(shown[3]["text/plain"]) < 200

@@ -29,9 +29,11 @@ if TYPE_CHECKING:
     from sandwich.core.section import Concrete as Concrete
     from sandwich.core.section import Section as Section
     from sandwich.core.section import Steel as Steel
+    from sandwich.design.points import PointDesign as PointDesign
     from sandwich.design.points import design_points as design_points
     from sandwich.job import Job as Job
     from sandwich.job import load_job as load_job
+    from sandwich.mechanics.cracked import cracked_section as cracked_section
     from sandwich.mechanics.limit import load_factor as load_factor
     from sandwich.mechanics.plate import wood_armer as wood_armer
     from sandwich.project.outcome import Outcome as Outcome
@@ -39,11 +41,17 @@ if TYPE_CHECKING:
     from sandwich.project.stage import Stage as Stage
     from sandwich.stages import STAGES as STAGES
     from sandwich.standards.aci318.standard import ACI318 as ACI318
+    from sandwich.standards.column import ColumnLoad as ColumnLoad
     from sandwich.standards.en1992.standard import EN1992 as EN1992
     from sandwich.standards.is456.standard import IS456 as IS456
     from sandwich.standards.registry import standard_named as standard_named
+    from sandwich.work.loaded_areas import column_on as column_on
 
 _NAMES = {
+    "PointDesign": "sandwich.design.points",
+    "cracked_section": "sandwich.mechanics.cracked",
+    "column_on": "sandwich.work.loaded_areas",
+    "ColumnLoad": "sandwich.standards.column",
     "Job": "sandwich.job",
     "new_job": "sandwich.commands.start",
     "STAGES": "sandwich.stages",

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
-import pandas as pd  # noqa: TID253  # whoever shows a table has it
+
+if TYPE_CHECKING:
+    import pandas as pd
 
 USES: Final = ("required / provided", "utilisation", "worst", "worst before", "worst after")
 
@@ -37,7 +39,7 @@ def is_number(column: pd.Series[Any]) -> bool:
     """Whether a column of a table holds numbers, with words between them or not."""
     if column.dtype == object:
         return any(isinstance(v, float) for v in column)
-    return pd.api.types.is_numeric_dtype(column) and not pd.api.types.is_bool_dtype(column)
+    return column.dtype.kind in "iuf"
 
 
 def digits(value: object, significant: int = 4) -> str:

@@ -9,11 +9,14 @@ from __future__ import annotations
 import contextlib
 import contextvars
 import functools
+import html
 import inspect
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from typing import ParamSpec, TypeVar
+
+from sandwich.core.numbers import digits
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -40,7 +43,7 @@ class Step:
     note: str = ""
 
 
-@dataclass
+@dataclass(repr=False)
 class Sheet:
     """The steps of one worked calculation under headings, and what it comes to."""
 
@@ -52,6 +55,20 @@ class Sheet:
     def of_combination(self) -> Sheet:
         """The sheet with what its combination asks for by itself as the answer, where that was worked out."""
         return replace(self, answer=self.alone) if self.alone else self
+
+    def __repr__(self) -> str:
+        answer = ", ".join(f"{q.symbol} {digits(q.value)} {q.unit}".rstrip() for q in self.answer)
+        return f"Sheet({len(self.steps)} steps: {answer})"
+
+    def _repr_html_(self) -> str:
+        """One row a step: what, by which clause, with which result."""
+        rows = []
+        for heading, step in self.steps:
+            found = ", ".join(f"{q.symbol} {digits(q.value)} {q.unit}".rstrip() for q in step.results)
+            cells = (heading, step.title, step.source, step.formula, found)
+            rows.append("<tr>" + "".join(f"<td>{html.escape(c)}</td>" for c in cells) + "</tr>")
+        head = "".join(f"<th>{c}</th>" for c in ("part", "step", "source", "formula", "result"))
+        return f"<table><tr>{head}</tr>{''.join(rows)}</table>"
 
     def add(self, step: Step) -> None:
         """Append a step under the current heading."""

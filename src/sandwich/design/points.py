@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections import Counter
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
@@ -10,20 +11,24 @@ import numpy as np
 import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
+from sandwich.core import compiled
 from sandwich.core.errors import check_choice, check_kind
 from sandwich.core.resultants import COMPONENTS
 from sandwich.core.section import Section
 from sandwich.design.record import Ultimate
-from sandwich.design.results import checks_frame, steel_frame
+from sandwich.design.results import LAYER, REQUIRED, checks_frame, steel_frame
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.ultimate import design_ultimate
 from sandwich.standards.interface import ULTIMATE, Standard
 from sandwich.standards.registry import as_standard
 
 if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
     from sandwich.core.trace import Sheet
 
 Floats = NDArray[np.float64]
+log = logging.getLogger("sandwich")
 
 
 @dataclass(frozen=True, repr=False)
@@ -49,6 +54,47 @@ class PointDesign:
         """One row a point and check, the worst first."""
         frame = checks_frame("points", self.labels, self.ultimate, self.combinations, self.h, self.settings)
         return frame.sort_values("utilisation", ascending=False, kind="stable", ignore_index=True)
+
+    def frame(self, name: str = "steel") -> pd.DataFrame:
+        """One of the tables 'steel' and 'checks'.
+
+        Raises
+        ------
+        ValueError
+            If there is no such table.
+        """
+        check_choice("name", name, ("steel", "checks"))
+        return self.steel if name == "steel" else self.checks
+
+    def plot(self, ax: Axes | None = None, *, most: int = 20) -> Axes:
+        """Draw the required steel of the points with the most of it, one bar a layer.
+
+        Parameters
+        ----------
+        ax : Axes, optional
+            Where it is drawn; a figure of its own by default.
+        most : int
+            How many points.
+
+        Returns
+        -------
+        Axes
+            Steel [mm2/m] over points.
+        """
+        if ax is None:
+            from matplotlib.figure import Figure
+
+            ax = Figure(figsize=(10.0, 5.0), layout="constrained").add_subplot()
+        wide = self.steel.pivot_table(index="point", columns=LAYER, values=REQUIRED, sort=False, dropna=False)
+        wide = wide.loc[wide.sum(axis=1).sort_values(ascending=False, kind="stable").index[:most]]
+        place, width = np.arange(len(wide)), 0.8 / max(len(wide.columns), 1)
+        for i, layer in enumerate(wide.columns):
+            ax.bar(place + (i + 0.5) * width - 0.4, wide[layer], width, label=str(layer))
+        ax.set_xticks(place, [str(v) for v in wide.index])
+        ax.set_xlabel("point")
+        ax.set_ylabel(REQUIRED)
+        ax.legend()
+        return ax
 
     def explain(self, point: str, combination: str | None = None) -> Sheet:
         """Worked calculation of one point.
@@ -136,6 +182,10 @@ def design_points(
     standard: Standard | str | None = None,
     joint: bool = False,
     links: float | None = None,
+    uncracked: str = "report",
+    compression_bars: bool = False,
+    shear_steel: str = "cos2",
+    minimum_eccentricity: bool | None = None,
     workers: int = 1,
 ) -> PointDesign:
     """Design points from their resultants in the bar directions.
@@ -161,6 +211,14 @@ def design_points(
         Minimum steel for all combinations together, and not the envelope of separate designs.
     links : float, optional
         Vertical links where the shear asks for them, with struts of this cot theta [-]; none by default.
+    uncracked : {'report', 'exempt'}
+        Whether points that stay uncracked in every combination get minimum steel alone.
+    compression_bars : bool
+        Whether bars may be in compression where the concrete would crush.
+    shear_steel : {'cos2', 'cos4'}
+        Ratio of tension steel in the direction of the shear.
+    minimum_eccentricity : bool, optional
+        Whether compression is checked with the minimum eccentricity; of walls by default.
     workers : int
         Threads; 0 takes one a core.
 
@@ -199,7 +257,13 @@ def design_points(
         vertical=vertical,
         joint=joint,
         links=None if links is None else LinkRule(links),
+        uncracked=uncracked,
+        compression=compression_bars,
+        shear_steel=shear_steel,
+        eccentricity=minimum_eccentricity,
     )
+    if compiled.is_cold():
+        log.warning("compiling once; later calls start at once")
     h = np.full(len(array), section.h)
     result = design_ultimate(array, np.eye(k), [situation] * k, h, settings, workers=workers)
     return PointDesign(
