@@ -53,7 +53,7 @@ def test_shear_at_a_support_is_shown_and_only_its_struts_are_checked(tmp_path):
     state = dict(zip(z.labels, z.support, strict=True))
     checks = result.checks.set_index(["check", "point"])
     shear, struts = checks.loc["shear without links"], checks.loc["struts of the links"]
-    for i, words in ((0, "links"), (1, "beside a support: not designed"), (2, "inside a support: not designed")):
+    for i, words in ((0, "links"), (1, "not designed: beside a support"), (2, "not designed: inside a support")):
         of = [p for p, s in state.items() if s == i]
         assert set(shear.loc[of, "status"]) == {words}
         assert (shear.loc[of, "demand"] > shear.loc[of, "capacity"]).all()

@@ -10,7 +10,6 @@ from numpy.testing import assert_allclose
 from sandwich import EN1992, BarLayers, BarLine, Concrete, Section, Steel, design_points
 from sandwich.core.resultants import COMPONENTS, rotate
 from sandwich.design.advice import NOTHING, advice
-from sandwich.design.fields import design_combined
 from sandwich.design.results import checks_frame
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.summary import certificate_of, exceeded, failures, peaks
@@ -34,6 +33,12 @@ LAYOUTS = ["both", "bottom", "top", "mid-depth", "skew"]
 
 def bars_of(layout):
     return SKEW if layout == "skew" else BarLayers(30.0, 35.0, 14.0, 12.0, layout=layout)
+
+
+@pytest.fixture(autouse=True)
+def same_numbers():
+    """Random numbers of a test do not depend on the tests before it."""
+    RNG.bit_generator.state = np.random.default_rng(5).bit_generator.state
 
 
 def rows(*shape):
@@ -155,7 +160,7 @@ def test_every_row_is_certified_or_says_why(layout, method):
 @pytest.mark.parametrize("layout", ["both", "bottom", "skew", "pressed"])
 def test_steel_for_all_combinations_together(layout):
     bars = BARS if layout == "pressed" else bars_of(layout)
-    section, load = Section(280.0, bars, Concrete(35.0), Steel(500.0)), rows(25, 7)
+    section, load = Section(280.0, bars, Concrete(35.0), Steel(500.0)), rows(50, 7)
     if layout == "bottom":
         load[..., 3:5] = np.abs(load[..., 3:5])
     if layout == "pressed":  # layers that nearly fill the section
@@ -207,9 +212,10 @@ def test_proof_is_made_with_the_steel_of_the_table():
     load, h = rows(5, 3), np.full(5, 280.0)
     strengths = [s.standard.strengths(s.concrete, s.steel, "persistent")] * 3
     u = design_points(load, SECTION).ultimate
-    proof = design_combined(load, strengths, h, s.bars.axes(h), s)
+    proof = fields_and_links(load, strengths, ["persistent"] * 3, h, s.bars.axes(h), s).fields.rows
     enough = np.repeat(u.a_s, 3, axis=0) * strengths[0].f_yd
-    assert proof.violation(enough, "sandwich").max() < 1e-9
+    assert_allclose(proof.violation(enough, "sandwich").reshape(5, 3).max(1), u.violation, atol=1e-12)
+    assert u.violation.max() < 1e-6
     assert np.all(proof.violation(0.97 * enough, "sandwich").reshape(5, 3).max(1) > 1e-3)
 
 
@@ -236,7 +242,7 @@ def test_worked_calculation_equals_the_table(layout, method):
             want[:3] = 0.0
         if method == "membrane":
             want[3:] = 0.0
-        assert_allclose(held, want, rtol=1e-9, atol=1e-9)
+        assert_allclose(held, want, rtol=1e-6, atol=1e-6)
         bars = {q.symbol: q.value for q in steps["Bar forces"].results}
         assert bars["lower bound"] <= bars["total"] * (1 + 1e-9) + 1e-9
         sources = " ".join(s.source for _, s in chosen.steps)

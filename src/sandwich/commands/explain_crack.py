@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -103,9 +103,7 @@ def explain_crack(
         _state_steps(sheet, combined[0, 0], sections, settings, long)
         sheet.heading = f"Crack at the {names[j]}"
         _crack_steps(sheet, crack)
-        start = len(sheet.steps)
         found = standard.crack_width(settings.concrete, crack, long=long)
-        _named(sheet, start, crack, settings)
     limit = float(of.state.limit[i, j])
     w = float(found.w[0])
     sheet.answer = (
@@ -171,18 +169,6 @@ def _crack_steps(sheet: Sheet, crack: FaceCrack) -> None:
               *quantities(("at this face", "at the other"), 1e3 * np.array([crack.near[0], crack.far[0]]), "1e-3"),
               Quantity("x", float(crack.x[0]), "mm")))
     )  # fmt: skip
-
-
-def _named(sheet: Sheet, start: int, crack: FaceCrack, settings: Settings) -> None:
-    """Steps of the clauses with the bar layer they are for; the mean strain across the crack before the width."""
-    layers = [settings.names[b] for b in np.flatnonzero(crack.bars.there[0])]
-    layer = -1
-    for n in range(start, len(sheet.steps)):
-        heading, step = sheet.steps[n]
-        if "(7.10)" in step.source:
-            layer += 1
-        if 0 <= layer < len(layers) and any(c in step.source for c in ("(7.9)", "(7.10)", "(7.11)", "(7.14)")):
-            sheet.steps[n] = heading, replace(step, title=f"{step.title}: {layers[layer]}")
 
 
 def _compare(job: Job, z: ZoneInput, i: int, face: str, w: float) -> None:

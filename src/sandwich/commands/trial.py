@@ -12,6 +12,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.core.errors import Fault, InputError
+from sandwich.core.status import Status, is_status
 from sandwich.design.averaging import AveragingStrips
 from sandwich.design.record import Ultimate
 from sandwich.design.results import FIELD, LAYER, REQUIRED, checks_frame, steel_frame
@@ -203,8 +204,8 @@ def _checks(before: pd.DataFrame, after: pd.DataFrame) -> pd.DataFrame:
             {
                 "zone": zone, "check": check, "clause": of["clause"].iloc[0],
                 "worst before": old["utilisation"].max(), "worst after": of["utilisation"].max(),
-                "exceeded before": int((old["status"] == "exceeded").sum()),
-                "exceeded after": int((of["status"] == "exceeded").sum()),
+                "exceeded before": int(is_status(old["status"], Status.EXCEEDED).sum()),
+                "exceeded after": int(is_status(of["status"], Status.EXCEEDED).sum()),
                 "worst at": worst,
             }
         )  # fmt: skip

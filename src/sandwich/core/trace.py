@@ -51,6 +51,7 @@ class Sheet:
     answer: tuple[Quantity, ...] = ()
     heading: str = ""
     alone: tuple[Quantity, ...] = ()
+    subject: str = ""
 
     def of_combination(self) -> Sheet:
         """The sheet with what its combination asks for by itself as the answer, where that was worked out."""
@@ -99,6 +100,20 @@ def unrecorded() -> Iterator[None]:
         _sheet.reset(token)
 
 
+@contextlib.contextmanager
+def about(subject: str) -> Iterator[None]:
+    """Clauses called inside the block are for one thing, such as a bar layer; their steps say so."""
+    sheet = _sheet.get()
+    if sheet is None:
+        yield
+        return
+    before, sheet.subject = sheet.subject, subject
+    try:
+        yield
+    finally:
+        sheet.subject = before
+
+
 def documented_units(function: Callable[..., object]) -> dict[str, str]:
     """Units of the parameters, and of the results under their names, from a numpydoc docstring."""
     doc = inspect.getdoc(function) or ""
@@ -120,7 +135,8 @@ def clause(source: str, *, formula: str) -> Callable[[Callable[P, R]], Callable[
             result = function(*args, **kwargs)
             sheet = _sheet.get()
             if sheet is not None:
-                sheet.add(_step(function, source, formula, args, kwargs, result))
+                step = _step(function, source, formula, args, kwargs, result)
+                sheet.add(replace(step, title=f"{step.title}: {sheet.subject}") if sheet.subject else step)
             return result
 
         call.__dict__.update(source=source, formula=formula)

@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 
 from sandwich.core.section import BarLayers, Concrete
 from sandwich.core.shown import Measure, Sentence
+from sandwich.core.status import Status, is_status
 from sandwich.design.record import Ultimate
-from sandwich.design.results import LINKS, OKAY, STRUTS, checks_frame
+from sandwich.design.results import STRUTS, checks_frame
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.ultimate import design_ultimate
 
@@ -64,7 +65,7 @@ def advice(
         if check is not None:
             rows = checks_frame("", ["point"], u, [""] * len(situations), np.array([thick]), s).set_index("check")
             asked = rows.index.intersection([check, STRUTS])
-            if not rows.loc[asked, "status"].isin((OKAY, LINKS)).all():
+            if not is_status(rows.loc[asked, "status"], Status.OK, Status.LINKS).all():
                 return None
         return u
 

@@ -11,6 +11,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.shown import Sentence, Shown
+from sandwich.core.status import POINT_FAILS, Status
 from sandwich.design.record import Ultimate
 from sandwich.design.rows import compressed_depth
 from sandwich.design.settings import Settings
@@ -287,14 +288,15 @@ def bars_frame(
         over = ratio > 1.0 + 1e-9
         short = over & ~use.excused
         at = int(np.argmax(np.where(short, ratio, -1.0) if short.any() else ratio))
-        status = "ok"
+        status = str(Status.OK)
         if given.chosen and base is None and required.any():
-            status = NO_MESH
+            status = Status.SHORT.because(NO_MESH)
         elif over.any():
-            status = "short" if short.any() else "ok by limit analysis"
+            status = Status.SHORT if short.any() else Status.EXCUSED
         lost = int((u.failing >= 0).sum())
         if lost:
-            status = f"{status}; {lost} points fail and are not counted"
+            told = f"{lost} points fail and are not counted"
+            status = f"{status}; {told}" if ": " in status else f"{status}: {told}"
         out.append(
             {
                 "zone": zone, "layer": name, "bars [mm]": Sentence("{}", base) if base is not None else "none",
@@ -321,7 +323,7 @@ def use_frame(
             "layer": [settings.names[i] for i in worst.argmax(1)] if len(at) else [],
             "load factor": use.factor[at], "utilisation": use.utilisation[at],
             "combination": [combinations[k] for k in use.by[at]],
-            "status": np.where(use.factor[at] >= 1.0, "ok", "exceeded").astype(object),
+            "status": np.where(use.factor[at] >= 1.0, Status.OK, Status.EXCEEDED).astype(object),
         }
     )  # fmt: skip
 
@@ -336,10 +338,9 @@ def given_checks(
     shown[np.arange(len(ratios)), ratios.argmax(1)] = True
     at, worst = np.nonzero(shown)
     ratio = np.where(u.failing[at] >= 0, np.nan, use.ratio[at, worst])
-    status = np.where(ratio > 1.0 + 1e-9, np.where(use.excused[at], "ok by limit analysis", "exceeded"), "ok").astype(
-        object
-    )
-    status[u.failing[at] >= 0] = "not checked: the point fails"
+    over = np.where(use.excused[at], Status.EXCUSED, Status.EXCEEDED)
+    status = np.where(ratio > 1.0 + 1e-9, over, Status.OK).astype(object)
+    status[u.failing[at] >= 0] = POINT_FAILS
     return pd.DataFrame(
         {
             "zone": zone, "point": labels[at], "check": [BARS + settings.names[i] for i in worst], "clause": "",

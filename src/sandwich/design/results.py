@@ -8,6 +8,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
+from sandwich.core.status import POINT_FAILS, Status
 from sandwich.design.record import MATTERS, TOLERANCE, Ultimate
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import BESIDE
@@ -29,17 +30,15 @@ STRENGTH: Final = "by strength [mm2/m]"
 LEAST: Final = "minimum [mm2/m]"
 ENVELOPE: Final = "envelope [mm2/m]"
 LAYER: Final = "layer"
-OKAY: Final = "ok"
 SHEAR: Final = "shear without links"
-MANY_LAYERS: Final = "not checked: a field in many layers, with bars in compression"
+MANY_LAYERS: Final = Status.NOT_CHECKED.because("a field in many layers, with bars in compression")
 YIELD: Final = "bars reach yield"
 AXIAL: Final = "axial compression"
-LINKS: Final = "links"
 FIELD: Final = "equilibrium stress field"
 TURN: Final = "strut deviation"
 STRUTS: Final = "struts of the links"
-NEAR: Final = "beside a support: not designed"
-WITHIN: Final = "inside a support: not designed"
+NEAR: Final = Status.NOT_DESIGNED.because("beside a support")
+WITHIN: Final = Status.NOT_DESIGNED.because("inside a support")
 PARALLEL: Final = 0.01  # of the angle between layers that count as one direction
 
 
@@ -60,11 +59,11 @@ def reason(code: int, settings: Settings) -> str:
 
 def status_of(u: Ultimate, combinations: list[str], settings: Settings) -> NDArray[np.str_]:
     """'ok', or why a point has no steel, with the combination that failed."""
-    out = np.full(len(u.status), OKAY, dtype=object)
+    out = np.full(len(u.status), Status.OK, dtype=object)
     for i in np.flatnonzero(u.status != threelayer.OK):
-        out[i] = f"fails: {reason(int(u.status[i]), settings)} ({combinations[u.failing[i]]})"
+        out[i] = Status.FAILS.because(f"{reason(int(u.status[i]), settings)} ({combinations[u.failing[i]]})")
     for i in np.flatnonzero((u.status == threelayer.OK) & (u.violation > TOLERANCE)):
-        out[i] = f"no stress field: misses equilibrium or strength by {u.violation[i]:.1e}"
+        out[i] = Status.FAILS.because(f"no stress field; misses equilibrium or strength by {u.violation[i]:.1e}")
     return out
 
 
@@ -159,20 +158,20 @@ def checks_frame(
     out = []
     for name, clause, demand, capacity, unit, use, by in rows:
         used = demand / capacity if use is None else use
-        verdict = np.where(used > 1.0, "exceeded", OKAY).astype(object)
+        verdict = np.where(used > 1.0, Status.EXCEEDED, Status.OK).astype(object)
         at = u.shear.support
         if name == SHEAR:
             used = np.where(at > 0, np.nan, used)
             verdict[at > 0] = np.where(at == BESIDE, NEAR, WITHIN)[at > 0]
         if name == SHEAR and settings.links is not None:
-            verdict[(used > 1.0) & (u.shear.a_sw > 0.0)] = LINKS
+            verdict[(used > 1.0) & (u.shear.a_sw > 0.0)] = Status.LINKS
         if name == YIELD:
             verdict[np.isnan(u.depth) & (u.pressed > 0.0).any(1)] = MANY_LAYERS
         if name == FIELD:
             verdict = status
         else:
             used = np.where(fails, np.nan, used)
-            verdict[fails] = "not checked: the point fails"
+            verdict[fails] = POINT_FAILS
         frame = pd.DataFrame(
             {
                 "zone": zone, "point": labels, "check": name, "clause": clause, "demand": demand,

@@ -108,6 +108,7 @@ class Sections:
             spacing=self.spacing,
             angle=self.angles,
             laid=self.laid,
+            names=tuple(settings.names),
         )
         found = crack_of_face(self.state, self.rows, self.h, self.axes, layers, side, E_c=self.E_c, E_s=E_s)
         curtain = settings.bars.sides == 0

@@ -8,8 +8,9 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
+from sandwich.core.status import Status
 from sandwich.design.added import Added
-from sandwich.design.results import LAYER, OKAY
+from sandwich.design.results import LAYER
 from sandwich.design.service import BAD, Service, ServiceRule
 from sandwich.design.settings import Settings
 from sandwich.mechanics import cracked
@@ -18,23 +19,24 @@ Objects = NDArray[np.object_]
 WIDTH: Final = "crack width [mm]"
 LIMIT: Final = "allowed [mm]"
 ADDED: Final = "added [mm2/m]"
-EXCEEDED: Final = "exceeded"
-UNCROSSED: Final = "exceeded: no bars of the face cross it"
+UNCROSSED: Final = Status.EXCEEDED.because("no bars of the face cross it")
 CONCRETE: Final = "concrete stress"
 BARS: Final = "steel stress"
 QUICK: Final = "crack control without calculation"
 LEAST: Final = "minimum steel for cracking"
-ENDS: Final = "the tables end; the width counts"
-TABLE_ENDS: Final = "not checked: the table of bar stresses ends; remedy: smaller bars or a wider crack"
+PAST: Final = Status.PAST_TABLES.because("the width counts")
+ENDS: Final = Status.PAST_TABLES.because("they end; the width counts")
+TABLE_ENDS: Final = Status.NOT_CHECKED.because("the table of bar stresses ends; remedy: smaller bars or a wider crack")
+STILL: Final = Status.NOT_ENOUGH.because("the limit stays exceeded")
 AGES: Final = np.array(["short", "long"], dtype=object)
 
 
 def state_of(s: Service, names: list[str]) -> Objects:
     """'ok', or why a point has no service state."""
-    out = np.full(len(s.status), OKAY, dtype=object)
+    out = np.full(len(s.status), Status.OK, dtype=object)
     for i in np.flatnonzero(s.status != cracked.OK):
         by = f" ({names[s.failing[i]]})" if s.failing[i] >= 0 else ""
-        out[i] = f"not checked: {BAD[int(s.status[i])]}{by}"
+        out[i] = Status.NOT_CHECKED.because(f"{BAD[int(s.status[i])]}{by}")
     return out
 
 
@@ -44,9 +46,11 @@ def cracks_frame(zone: str, labels: Objects, s: Service, names: list[str], setti
     of = np.append(np.asarray(names, dtype=object), "")
     for j, face in enumerate(settings.faces):
         opened = s.width[:, j] > 0.0
-        status = np.where(s.use[:, j] > 1.0, EXCEEDED, np.where(opened, OKAY, "no crack")).astype(object)
+        status = np.where(s.use[:, j] > 1.0, Status.EXCEEDED, np.where(opened, Status.OK, Status.NO_CRACK)).astype(
+            object
+        )
         status[np.isinf(s.width[:, j])] = UNCROSSED
-        status[~opened & (s.strain[:, j] > 0.0)] = "uncracked"
+        status[~opened & (s.strain[:, j] > 0.0)] = Status.UNCRACKED
         status = np.where(s.good, status, state)
         columns = {
             "zone": zone, "point": labels, "face": face, WIDTH: s.width[:, j], LIMIT: s.limit[:, j],
@@ -60,7 +64,7 @@ def cracks_frame(zone: str, labels: Objects, s: Service, names: list[str], setti
         }  # fmt: skip
         parts.append(pd.DataFrame(columns))
     frame = pd.concat(parts, ignore_index=True)
-    frame = frame[frame[LIMIT].notna() | (frame["status"] != OKAY)]
+    frame = frame[frame[LIMIT].notna() | (frame["status"] != Status.OK)]
     order = frame["utilisation"].fillna(np.inf)
     return frame.iloc[np.argsort(-order.to_numpy(), kind="stable")].reset_index(drop=True)
 
@@ -114,9 +118,9 @@ def service_checks(
         rows.append((LEAST, clause, demand, there, "mm2/m", ratio[at, most], np.full(len(area), -1), None))
     state, parts = state_of(s, names), []
     for check, clause, demand, capacity, unit, use, by, long in rows:
-        verdict = np.where(use > 1.0 + 1e-9, EXCEEDED, OKAY).astype(object)
+        verdict = np.where(use > 1.0 + 1e-9, Status.EXCEEDED, Status.OK).astype(object)
         if check.startswith(QUICK) and not rule.simplified_rules:
-            verdict[use > 1.0] = "past the tables; the width counts"
+            verdict[use > 1.0] = PAST
             verdict[np.isinf(use)] = ENDS
         if check == LEAST:
             verdict[np.isnan(demand)] = TABLE_ENDS
@@ -144,7 +148,7 @@ def added_frame(
             "zone": np.full(len(at), zone, dtype=object), "point": labels[at],
             LAYER: np.array(settings.names, dtype=object)[layer], "before [mm2/m]": 1e3 * area[at, layer],
             ADDED: 1e3 * added.area[at, layer],
-            "status": np.where(added.enough[at], OKAY, "not enough: the limit stays passed").astype(object),
+            "status": np.where(added.enough[at], Status.OK, STILL).astype(object),
         }
     )  # fmt: skip
     return frame.sort_values(ADDED, ascending=False, kind="stable", ignore_index=True)

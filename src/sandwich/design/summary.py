@@ -9,8 +9,9 @@ from typing import Final
 import numpy as np
 import pandas as pd
 
+from sandwich.core.status import Status, is_status
 from sandwich.design.record import TOLERANCE, Ultimate
-from sandwich.design.results import LAYER, OKAY, REASON, REQUIRED
+from sandwich.design.results import LAYER, REASON, REQUIRED
 
 PARTS: Final = {"plate": "the moments alone", "membrane": "the membrane forces alone"}
 
@@ -152,7 +153,7 @@ def peaks(steel: pd.DataFrame) -> pd.DataFrame:
 
 def failures(steel: pd.DataFrame) -> pd.DataFrame:
     """Points that fail by zone and reason, most first."""
-    bad = steel[steel["status"] != OKAY].drop_duplicates(["zone", "point"])
+    bad = steel[steel["status"] != Status.OK].drop_duplicates(["zone", "point"])
     reason = bad["status"].str.replace(r" \([^()]*\)$", "", regex=True)
     counted = bad.groupby(["zone", reason], sort=False).agg(points=("point", "size"), first=("point", "first"))
     return counted.reset_index().sort_values("points", ascending=False, ignore_index=True)
@@ -160,15 +161,17 @@ def failures(steel: pd.DataFrame) -> pd.DataFrame:
 
 def exceeded(checks: pd.DataFrame) -> pd.DataFrame:
     """Checks that are exceeded by zone, with count, worst utilisation and its point."""
-    over = checks[checks["status"] == "exceeded"].sort_values("utilisation", ascending=False, kind="stable")
+    over = checks[is_status(checks["status"], Status.EXCEEDED)].sort_values(
+        "utilisation", ascending=False, kind="stable"
+    )
     grouped = over.groupby(["zone", "check", "clause"], sort=False)
     return grouped.agg(points=("point", "size"), worst=("utilisation", "first"), point=("point", "first")).reset_index()
 
 
 def worst_checks(checks: pd.DataFrame) -> pd.DataFrame:
     """The worst row of each zone and check, with how many points are exceeded."""
-    over = checks[checks["status"] == "exceeded"].groupby(["zone", "check"], sort=False).size()
-    lost = checks[checks["status"].str.startswith("not checked")].groupby(["zone", "check"], sort=False).size()
+    over = checks[is_status(checks["status"], Status.EXCEEDED)].groupby(["zone", "check"], sort=False).size()
+    lost = checks[is_status(checks["status"], Status.NOT_CHECKED)].groupby(["zone", "check"], sort=False).size()
     worst = checks.sort_values("utilisation", ascending=False, kind="stable").drop_duplicates(["zone", "check"])
     keys = list(zip(worst["zone"], worst["check"], strict=True))
     counts = {
@@ -182,6 +185,6 @@ def added_by_layer(steel: pd.DataFrame) -> pd.DataFrame:
     """Steel that is added for service by zone and layer: points, the most, where."""
     first = steel.drop_duplicates(["zone", LAYER]).set_index(["zone", LAYER])
     counts = steel.groupby(["zone", LAYER], sort=False).agg(
-        points=("point", "size"), short=("status", lambda s: int((s != OKAY).sum()))
+        points=("point", "size"), short=("status", lambda s: int((s != Status.OK).sum()))
     )
     return counts.join(first[["added [mm2/m]", "before [mm2/m]", "point"]]).reset_index()

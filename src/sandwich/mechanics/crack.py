@@ -18,7 +18,7 @@ class FaceBars:
 
     Areas (r, b) [mm2/mm], zero where a layer is not at this face; stresses [MPa], strains [-], diameters, covers to
     the bars of the layer and spacings [mm], each (r, b); angles from x towards y (r, b) [rad]. Bars that are not laid
-    have an area and no spacing of their own yet.
+    have an area and no spacing of their own yet. Names are those of the layers, b or none.
     """
 
     area: Floats
@@ -29,6 +29,7 @@ class FaceBars:
     spacing: Floats
     angle: Floats
     laid: bool = True
+    names: tuple[str, ...] = ()
 
     @property
     def there(self) -> NDArray[np.bool_]:

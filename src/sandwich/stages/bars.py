@@ -8,6 +8,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.core.progress import Progress
+from sandwich.core.status import HOLDS, is_status
 from sandwich.design.bars import EXTRA
 from sandwich.project.outcome import Figure, Outcome, Section, Table
 from sandwich.project.project import Project
@@ -75,7 +76,7 @@ BARS: Final = BarsStage()
 
 
 def _not_ok(frame: pd.DataFrame) -> np.ndarray:
-    return ~frame["status"].str.startswith("ok").to_numpy(dtype=bool)
+    return ~is_status(frame["status"], *HOLDS)
 
 
 def _map(project: Project, of: BarUse) -> Figure:

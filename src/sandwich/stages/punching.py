@@ -10,6 +10,7 @@ import pandas as pd
 from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Measure, Sentence, Shown
+from sandwich.core.status import Status, is_status
 from sandwich.design.advice import REMEDY
 from sandwich.drawing.describe import PlaceDescription, PlanDescription
 from sandwich.project.outcome import Figure, Outcome, Section, Table
@@ -60,7 +61,7 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
         frame, rows = punching_frame(found, standard), rows_frame(found, standard)
         tables = {"punching": frame} | ({"punching perimeters": rows} if len(rows) else {})
         clause = standard.clauses["punching"]
-        bad = frame["status"].str.startswith("exceeded").to_numpy(dtype=bool)
+        bad = is_status(frame["status"], Status.EXCEEDED)
         more = f"{len(frame)} loaded areas" + (", the worst eight" if len(frame) > MOST else "")
         short = frame[list(TERMINAL)].rename(columns=TERMINAL).head(MOST)
         zones = dict.fromkeys(f.area.zone for f in found)
@@ -159,7 +160,7 @@ def _plan(found: list[PunchedArea], zone: str, standard: Standard) -> Figure:
                     behind=plan(f.area.behind(c, standard), f.area),
                     rows=plan(np.concatenate(laid) if laid else np.zeros((0, 2, 2)), f.area),
                     use=max(p.use, p.use_face),
-                    fails=f.status.startswith("exceeded"),
+                    fails=f.exceeded,
                 )
             )
         note = (

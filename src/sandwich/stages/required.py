@@ -14,6 +14,7 @@ from sandwich.combine.table import Combinations
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
+from sandwich.core.status import Status, is_status
 from sandwich.design.advice import advice, with_advice
 from sandwich.design.bars import BARS, SPACING
 from sandwich.design.results import FIELD, LAYER, NEAR, REQUIRED, SHEAR, TURN, WITHIN, YIELD, checks_frame, steel_frame
@@ -215,7 +216,7 @@ def _sections(project: Project, left: Required) -> list[Section]:
     command = f"sandwich explain {project.job.path.name} --point ZONE/POINT"
     worst = worst_points(left.checks)
     note = "Each remedy was found by designing the point with it; the forces stay those of the analysis."
-    over = ((worst["status"] == "exceeded") | (worst["check"] == "design")).to_numpy(dtype=bool)
+    over = is_status(worst["status"], Status.EXCEEDED) | (worst["check"] == "design").to_numpy(dtype=bool)
     shown = worst.astype({"utilisation": object})
     shown.loc[worst["check"] == "design", "utilisation"] = "fails"
     told = f"Highest utilisation of any check; a point is explained by: {command}"
@@ -238,7 +239,7 @@ def _first_map(designs: dict[str, ZoneDesign], steel: pd.DataFrame, most: pd.Dat
 def worst_points(checks: pd.DataFrame, count: int = WORST) -> pd.DataFrame:
     """The worst points: each with the check of its highest utilisation, failing points first."""
     rest = checks[checks["check"] != FIELD]
-    failing = checks[(checks["check"] == FIELD) & (checks["status"] != "ok")]
+    failing = checks[(checks["check"] == FIELD) & (checks["status"] != Status.OK)]
     failing = failing.assign(check="design", demand=np.nan, capacity=np.nan, unit="", utilisation=np.inf)
     order = pd.concat([failing, rest]).sort_values("utilisation", ascending=False, kind="stable")
     return order.drop_duplicates(["zone", "point"]).head(count).reset_index(drop=True)

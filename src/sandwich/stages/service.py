@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Measure, Sentence
+from sandwich.core.status import Status, is_status
 from sandwich.design.bars import Given
 from sandwich.design.results import LAYER
 from sandwich.design.sections import ServiceBars
@@ -126,7 +127,7 @@ def shown_service(
 def _worst(state: ServiceState) -> tuple[pd.DataFrame, NDArray[np.bool_]]:
     """The worst of each check, and which are exceeded."""
     worst = worst_checks(state.checks).drop(columns="loading", errors="ignore")
-    return worst, (worst["status"] == "exceeded").to_numpy(dtype=bool)
+    return worst, is_status(worst["status"], Status.EXCEEDED)
 
 
 def _summary(state: ServiceState) -> Iterator[Text | Table]:
@@ -135,7 +136,7 @@ def _summary(state: ServiceState) -> Iterator[Text | Table]:
     columns = ["zone", "check", "clause", "demand", "capacity", "unit", "utilisation", "points exceeded", "point",
                "combination"]  # fmt: skip
     yield Table("Service state", worst.loc[kept, columns].rename(columns={"point": "at point"}), bad=bad[kept])
-    lost = len(state.checks[state.checks["status"].str.startswith("not checked")].drop_duplicates(["zone", "point"]))
+    lost = len(state.checks[is_status(state.checks["status"], Status.NOT_CHECKED)].drop_duplicates(["zone", "point"]))
     if lost:
         yield Text(f"{lost} points have no service state; the table says why.", "bad")
     for _, row in state.remedies.iterrows():

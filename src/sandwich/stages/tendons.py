@@ -11,6 +11,7 @@ import numpy as np
 from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Measure, Sentence, Shown
+from sandwich.core.status import HOLDS, is_status
 from sandwich.design.tendons import TendonStresses
 from sandwich.drawing.describe import DiagramDescription
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table
@@ -57,7 +58,7 @@ class TendonsStage(Stage[TendonState | None]):
         if state is None:
             return Outcome(None)
         frame = state.tendons
-        bad = (frame["status"] != "ok").to_numpy(dtype=bool)
+        bad = ~is_status(frame["status"], *HOLDS)
         groups = dict.fromkeys(t.group for t, _ in state.found)
         figures = tuple(
             Figure(f"tendons {file_name(g)}", DRAW_DIAGRAM, partial(tendon_diagram, state, g)) for g in groups

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from sandwich.combine.table import Combinations
 from sandwich.core.errors import Faults
 from sandwich.core.shown import Sentence
+from sandwich.core.status import Status
 from sandwich.design.bars import (
     SPACING,
     BarRule,
@@ -269,7 +270,7 @@ def spacing_checks(z: ZoneInput, given: Given, settings: Settings) -> pd.DataFra
                 "zone": z.name, "point": z.labels[at[worst]], "check": SPACING + name,
                 "clause": settings.standard.clauses["spacing"], "demand": bars.spacing[at[worst], i],
                 "capacity": most[worst], "unit": "mm", "utilisation": use[worst], "combination": "",
-                "status": "exceeded" if use[worst] > 1.0 + 1e-9 else "ok",
+                "status": Status.EXCEEDED if use[worst] > 1.0 + 1e-9 else Status.OK,
             }
         )  # fmt: skip
     return pd.DataFrame(rows)

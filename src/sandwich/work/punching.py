@@ -10,6 +10,7 @@ import shapely
 from numpy.typing import NDArray
 
 from sandwich.core.shown import Measure, Sentence
+from sandwich.core.status import Status, status_of
 from sandwich.design.record import Ultimate
 from sandwich.design.settings import Settings
 from sandwich.project.prepare import ZoneInput
@@ -79,14 +80,21 @@ class PunchedArea:
         """'ok', the reinforcement, or what is exceeded."""
         p = self.punched
         if p.use_face > 1.0:
-            return "exceeded: the limit at the face"
+            return Status.EXCEEDED.because("the limit at the face")
         if self.short:
-            return "exceeded: less than the minimum bars over it"
+            return Status.EXCEEDED.because("less than the minimum bars over it")
         if p.use <= 1.0:
-            return "ok"
+            return Status.OK
         if p.reinforcement is None:
-            return "exceeded: punching reinforcement is needed"
-        return f"exceeded: {p.reinforcement.why}" if p.reinforcement.why else self.area.entry.reinforcement
+            return Status.EXCEEDED.because("punching reinforcement is needed")
+        if p.reinforcement.why:
+            return Status.EXCEEDED.because(p.reinforcement.why)
+        return Status(self.area.entry.reinforcement)
+
+    @property
+    def exceeded(self) -> bool:
+        """Whether a limit is."""
+        return status_of(self.status) is Status.EXCEEDED
 
 
 def punch(
@@ -126,7 +134,7 @@ def punch(
             worst = replace(
                 worst, short=any(_short(loaded, zone, area, settings, worst.minimum, top) for top in worst.tops)
             )
-        if worst.status.startswith("exceeded"):
+        if worst.exceeded:
             worst = replace(worst, remedy=_remedies(worst, settings))
         if fixed is None:
             for top in worst.tops:

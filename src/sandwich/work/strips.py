@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from sandwich.combine.table import Combinations
 from sandwich.core.errors import Faults
 from sandwich.core.resultants import COMPONENTS
+from sandwich.core.status import Status
 from sandwich.job.strip import Strip
 from sandwich.mechanics.block import StressBlock, bars_of_faces
 from sandwich.mechanics.cuts import free_body
@@ -27,6 +28,8 @@ TOTALS: Final = {
     "N": ("nx", "kN", 1e-3), "V in plane": ("nxy", "kN", 1e-3), "M": ("mx", "kNm", 1e-6), "T": ("mxy", "kNm", 1e-6),
     "V": ("vx", "kN", 1e-3),
 }  # fmt: skip
+SHALLOW: Final = Status.NO_STEEL.because("the section is too shallow, or no bars run along the pulled face")
+SERVICE: Final = Status.NOT_DESIGNED.because("a service combination")
 
 
 @dataclass(frozen=True)
@@ -82,9 +85,9 @@ class StripResult:
     @property
     def status(self) -> NDArray[np.object_]:
         """'ok', or why a station has no steel, shape (n, k)."""
-        out = np.full(self.totals.shape[:2], "ok", dtype=object)
-        out[np.isnan(self.steel).any(2)] = "no steel: the section is too shallow, or no bars run along the pulled face"
-        out[:, [s not in ULTIMATE for s in self.situations]] = "service: no steel by the stress block"
+        out = np.full(self.totals.shape[:2], Status.OK, dtype=object)
+        out[np.isnan(self.steel).any(2)] = SHALLOW
+        out[:, [s not in ULTIMATE for s in self.situations]] = SERVICE
         return out
 
     def left(self, chosen: list[int]) -> float:

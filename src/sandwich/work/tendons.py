@@ -9,6 +9,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.core.errors import Faults
+from sandwich.core.status import Status
 from sandwich.design.sections import ServiceBars
 from sandwich.design.tendons import TendonRule, TendonStresses, check_tendon
 from sandwich.job.tendons import Tendons
@@ -178,7 +179,7 @@ def _row(t: LaidTendon, s: TendonStresses, z: ZoneInput, names: list[str], stand
             verdict.append("stress of the tendon")
     if asked.range_allowed is not None and not swing <= asked.range_allowed:
         verdict.append("range of its stress")
-    return {**row, "status": "ok" if not verdict else "exceeded: " + "; ".join(verdict)}
+    return {**row, "status": Status.OK if not verdict else Status.EXCEEDED.because("; ".join(verdict))}
 
 
 def _crossings(t: LaidTendon, z: ZoneInput) -> pd.DataFrame:

@@ -8,6 +8,7 @@ from typing import Any, Final
 import numpy as np
 
 from sandwich.core.section import Concrete, Steel
+from sandwich.core.trace import about
 from sandwich.mechanics.crack import FaceCrack
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
@@ -63,18 +64,13 @@ def crack_width(values: dict[str, Any], concrete: Concrete, face: FaceCrack, *, 
         if not there.any():
             spacings.append(np.full(len(face.h), np.inf))
             continue
-        rho = cracking.rho_p_eff(np.where(there, bars.area[:, i], 1.0), depth)
-        eps = cracking.eps_difference(sigma, f_ct, rho, alpha_e, K_T[long], face.E_s)
+        with about(bars.names[i] if bars.names else ""):
+            rho = cracking.rho_p_eff(np.where(there, bars.area[:, i], 1.0), depth)
+            eps = cracking.eps_difference(sigma, f_ct, rho, alpha_e, K_T[long], face.E_s)
+            near = _of_layer(values, face, i, rho, shape, x)
         own, other = face.eps_1 * square[:, i], np.maximum(face.eps_2, 0.0) * sine[:, i]
         share = own / np.maximum(own + other, 1e-300)
         lowered += np.where(there & (sigma > 0.0), (bars.strain[:, i] - eps) * share, 0.0)
-        cover, phi = bars.cover[:, i], bars.diameter[:, i]
-        near = cracking.s_r_max(
-            cover, phi, rho, shape, k_1=values["k_1_crack"], k_3=values["k_3_crack"], k_4=values["k_4_crack"]
-        )
-        wide = bars.laid & (bars.spacing[:, i] > 5.0 * (cover + phi / 2.0))
-        if wide.any():
-            near = np.where(wide, cracking.s_r_max_wide(face.h, x), near)
         spacings.append(np.where(there, np.maximum(near, 1e-6), np.inf))
     spacing = _spacing(across, np.stack(spacings, axis=1))
     crosses = across.max(1, initial=0.0) > CROSSES
@@ -83,6 +79,17 @@ def crack_width(values: dict[str, Any], concrete: Concrete, face: FaceCrack, *, 
     with np.errstate(invalid="ignore"):
         w = np.where(face.open, np.where(crosses, cracking.w_k(np.where(crosses, spacing, 0.0), mean), np.inf), 0.0)
     return CrackWidth(w, spacing, mean)
+
+
+def _of_layer(values: dict[str, Any], face: FaceCrack, i: int, rho: Floats, k_2: Any, x: Floats) -> Floats:
+    """Maximum spacing of cracks along the bars of one layer."""
+    bars = face.bars
+    cover, phi = bars.cover[:, i], bars.diameter[:, i]
+    near = cracking.s_r_max(
+        cover, phi, rho, k_2, k_1=values["k_1_crack"], k_3=values["k_3_crack"], k_4=values["k_4_crack"]
+    )
+    wide = bars.laid & (bars.spacing[:, i] > 5.0 * (cover + phi / 2.0))
+    return np.where(wide, cracking.s_r_max_wide(face.h, x), near) if wide.any() else np.asarray(near)
 
 
 def _spacing(across: Floats, spacings: Floats) -> Floats:
