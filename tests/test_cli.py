@@ -32,6 +32,7 @@ def test_rows_that_are_the_same_may_be_left_out(plate, cli):
 
 
 def test_a_job_runs_and_equals_the_library(cli, plate):
+    plate.write_text(plate.read_text() + "[output]\ncsv = true\n")
     code, out, err = cli("run", plate)
     assert code == 0
     assert err == ""
@@ -218,7 +219,7 @@ factors = { A = 1.0 }
 """
     )
     assert cli("run", tmp_path / "job.toml")[0] == 0
-    steel = pd.read_csv(tmp_path / "results" / "steel.csv").set_index(["point", "layer"])[REQUIRED]
+    steel = pd.read_parquet(tmp_path / "results" / "steel.parquet").set_index(["point", "layer"])[REQUIRED]
     kip = 4448.2216152605
     n, m = 10 * kip / 304.8, 7.5 * kip * 1.0
     alone = design_points([[n, 0, 0, m, 0, 0, 0, 0]], Section(250.0, BarLayers(30, 30, 12, 12)), situation="accidental")
@@ -259,10 +260,10 @@ def test_parts_and_failures_are_said(cli, tmp_path):
     page = (tmp_path / "results" / "report.html").read_text()
     assert re.search(r"<td>design</td>.*>fails</td>.*tension where there is no upper y bar", page)
     assert "tension where there is no upper y bar" in out
-    steel = pd.read_csv(tmp_path / "results" / "steel.csv")
+    steel = pd.read_parquet(tmp_path / "results" / "steel.parquet")
     assert steel.loc[steel["status"] != "ok", REQUIRED].isna().all()
     assert (steel["status"] != "ok").any()
-    checks = pd.read_csv(tmp_path / "results" / "checks.csv")
+    checks = pd.read_parquet(tmp_path / "results" / "checks.parquet")
     failing = checks["point"].isin(steel.loc[steel["status"] != "ok", "point"]) & (
         checks["check"] != "equilibrium stress field"
     )

@@ -17,7 +17,7 @@ def test_each_method_equals_a_run_by_it(cli, plate, tmp_path):
     cli("run", plate, "--no-pictures")
     code, out, _ = cli("methods", plate)
     assert code == 0
-    assert "Where a part of the forces asks for minimum of the whole" in out
+    assert "Points where plate or membrane design is most unconservative" in out
     folder = plate.parent / "results"
     assert (folder / "methods.png").stat().st_size > 10_000
     table = pd.read_csv(folder / "methods.csv")

@@ -52,9 +52,9 @@ def test_bars_and_extra_bars_are_counted_where_they_lie(wall):
     assert np.allclose(mesh.given.area[:, layer], base + more * box)
     ratio = result.steel.set_index(["layer", "point"])["required [mm2/m]"]["top x"].loc[z.labels].to_numpy()
     assert np.allclose(mesh.use.ratio[:, layer], ratio / 1e3 / mesh.given.area[:, layer])
-    bars = pd.read_csv(path.parent / "results" / "bars.csv").set_index("layer")
+    bars = pd.read_parquet(path.parent / "results" / "bars.parquet").set_index("layer")
     assert bars.loc["top x", "points insufficient"] == (mesh.use.ratio[:, layer] > 1 + 1e-9).sum()
-    use = pd.read_csv(path.parent / "results" / "utilisation_of_bars.csv")
+    use = pd.read_parquet(path.parent / "results" / "utilisation_of_bars.parquet")
     assert len(use) == 12
     assert (use["load factor"].diff().dropna() >= -1e-9).all()
     assert ((use["load factor"] >= 1.0) == (use["status"] == "ok")).all()

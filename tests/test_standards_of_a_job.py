@@ -29,9 +29,9 @@ def test_a_job_under_each_standard(standard, plate, cli):
     assert standard in page
     assert "Read into the standard" in page
     assert ("national annex" in page) == standard.startswith("EN")
-    checks = pd.read_csv(plate.parent / "results" / "checks.csv")
+    checks = pd.read_parquet(plate.parent / "results" / "checks.parquet")
     assert set(checks[checks["check"] == "shear without links"]["clause"].astype(str)) == {STANDARDS[standard]}
-    steel = pd.read_csv(plate.parent / "results" / "steel.csv", dtype={"point": str})
+    steel = pd.read_parquet(plate.parent / "results" / "steel.parquet")
     worst = steel.loc[steel[REQUIRED].idxmax()]
     code, out, _ = cli("explain", plate, "--point", worst["point"])
     assert code == 0
@@ -68,7 +68,7 @@ def test_lines_of_bars_in_a_job(plate, cli):
     plate.write_text(plate.read_text().replace("bars = { ", f"bars = {{ bottom = {lines}, top = {lines}, "))
     code, _, _ = cli("run", plate)
     assert code == 0
-    steel = pd.read_csv(plate.parent / "results" / "steel.csv")
+    steel = pd.read_parquet(plate.parent / "results" / "steel.parquet")
     assert set(steel["layer"]) == {f"{f} {d}" for f in ("bottom", "top") for d in ("x", "60 deg", "120 deg")}
     assert "bottom 60 deg 12" in (plate.parent / "results" / "report.html").read_text()
     point = str(steel.loc[steel[REQUIRED].idxmax(), "point"])
@@ -76,7 +76,7 @@ def test_lines_of_bars_in_a_job(plate, cli):
     assert_allclose([q.value for q in sheet.answer], steel[steel["point"].astype(str) == point][REQUIRED], rtol=1e-5)
     code, _, _ = cli("methods", plate)
     assert code == 0
-    assert np.isfinite(pd.read_csv(plate.parent / "results" / "methods.csv")["sandwich [mm2/m]"]).all()
+    assert np.isfinite(pd.read_parquet(plate.parent / "results" / "methods.parquet")["sandwich [mm2/m]"]).all()
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, Final
 
 import typer
 
@@ -24,6 +24,8 @@ app = typer.Typer(
     rich_markup_mode=None,  # help in plain text starts in half the time
 )
 JobFile = Annotated[Path, typer.Argument(help="Job file (TOML).", show_default=False)]
+
+WIDE: Final = 160  # columns of a file
 
 
 def _version(wanted: bool) -> None:
@@ -208,7 +210,6 @@ def _run(job: Path, pictures: bool = True) -> None:
         lines.append(("warnings", f"{len(warnings)}{first}"))
         lines += [("", shown.text(w)) for w in warnings if w.grave]
     print_head(result.job.title, lines, console)
-    console.print()
     print_outcomes(list(result.project.outcomes.values()), console, shown)
 
 
@@ -246,7 +247,9 @@ def _console(*, stderr: bool = False) -> Any:
     """Where tables go: names are printed as they are, whatever signs they hold."""
     from rich.console import Console
 
-    return Console(stderr=stderr, markup=False, emoji=False, highlight=False)
+    # a file or a pipe has no width of its own: tables are not broken for it
+    wide = WIDE if not (stderr or sys.stdout.isatty() or "COLUMNS" in os.environ) else None
+    return Console(stderr=stderr, width=wide, markup=False, emoji=False, highlight=False)
 
 
 def main() -> None:

@@ -101,7 +101,7 @@ def test_a_job_with_bars_in_compression(plate):
     text = plate.read_text().replace("[zones.plate]\n", "[zones.plate]\nthickness = 180\ncompression_bars = true\n")
     plate.write_text(text.replace("G = 1.35, Q = 1.5", "G = 3.0"))
     result = run_job(plate, pictures=True)
-    table = pd.read_csv(plate.parent / "results" / "compression_bars.csv", dtype={"point": str})
+    table = pd.read_parquet(plate.parent / "results" / "compression_bars.parquet")
     assert len(table)
     assert result.certificate.failed == 0
     assert "Bars in compression" in (plate.parent / "results" / "report.html").read_text()

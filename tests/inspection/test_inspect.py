@@ -23,9 +23,9 @@ def test_sound_results_raise_no_warning(cli, tmp_path):
     assert "No warnings: axes, neighbours, slopes, supports and sizes agree." in out
     folder = tmp_path / "results" / "inspection"
     assert {"axes wall.png", "zones.png", "inspection.html"} <= {f.name for f in folder.iterdir()}
-    cases = pd.read_csv(folder / "cases.csv").set_index("case")
+    cases = pd.read_parquet(folder / "cases.parquet").set_index("case")
     assert cases.loc["SW", "reactions z [kN]"] == pytest.approx(743.2031, rel=1e-4)  # its weight
-    ranges = pd.read_csv(folder / "ranges.csv").set_index("case")
+    ranges = pd.read_parquet(folder / "ranges.parquet").set_index("case")
     assert ranges.loc["EP", "my minimum [kNm/m]"] < -200.0 < 0.0 <= ranges.loc["EP", "my maximum [kNm/m]"] + 100.0
 
 
@@ -44,7 +44,7 @@ def test_the_other_office_designs_to_the_same_steel_and_every_quirk_is_named(cli
     for words in ("175 of 1153 elements have their normal", "84 by +180 degrees, 156 by +270 degrees", "row 12304 left out",
                   "no row for case EP, element 1101, node 7203 and 11 more"):  # fmt: skip
         assert words in out
-    tables = pd.read_csv(tmp_path / "results" / "inspection" / "tables.csv").set_index("table")["how it is written"]
+    tables = pd.read_parquet(tmp_path / "results" / "inspection" / "tables.parquet").set_index("table")["how it is written"]
     for words in ("byte-order mark", "CR LF", "separator ';'", "decimal comma", "8 lines above the header", "row 10: a row of units",
                   "row 27673: a line of text ('End of table 27661 rows')", "cases renamed: Eigengewicht Wand = SW"):  # fmt: skip
         assert words in tables["resultants"]

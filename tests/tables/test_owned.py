@@ -98,7 +98,7 @@ def test_old_results_stand_until_new_ones_are_whole_and_a_killed_run_leaves_noth
     plate.write_text(plate.read_text().replace("cover_top = 30", "cover_top = 60"))
     script = (
         "import sys, time, pathlib, sandwich, sandwich.stages.required as r\n"
-        "def slow(*a):\n    (pathlib.Path(sys.argv[1]).parent / 'results' / '.99-steel.csv').write_text('x')\n"
+        "def slow(*a):\n    (pathlib.Path(sys.argv[1]).parent / 'results' / '.99-steel.parquet').write_text('x')\n"
         "    print('now', flush=True); time.sleep(60)\nr._required = slow\nsandwich.run_job(sys.argv[1])"
     )
     with subprocess.Popen([sys.executable, "-c", script, str(plate)], stdout=subprocess.PIPE, text=True) as run:
@@ -108,7 +108,7 @@ def test_old_results_stand_until_new_ones_are_whole_and_a_killed_run_leaves_noth
     assert all(
         now[f] == before[f]
         for f in before
-        if f.endswith(("steel.csv", "report.html", ".png")) and not f.startswith(".99")
+        if f.endswith(("steel.parquet", "report.html", ".png")) and not f.startswith(".99")
     )
     with pytest.raises(StaleError):
         explain_point(plate, "1")
@@ -117,7 +117,7 @@ def test_old_results_stand_until_new_ones_are_whole_and_a_killed_run_leaves_noth
     assert not [f for f in files(results) if f.startswith(".99")]
     assert explain_point(plate, "1").answer
     inspect_job(plate, pictures=False)
-    assert set(files(results)) >= {"steel.csv", "inspection/zones.csv"}
+    assert set(files(results)) >= {"steel.parquet", "inspection/zones.parquet"}
 
 
 def test_zones_with_like_and_long_names_have_stores_of_their_own(plate):

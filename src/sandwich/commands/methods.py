@@ -54,13 +54,14 @@ class Compared:
 
     @property
     def blocks(self) -> tuple[Text | Table, ...]:
-        """What each method comes to, and the points where a part of the forces asks for the minimum of the whole."""
+        """What each method comes to, and the points where plate or membrane design falls most short."""
         whole = self.points["sandwich [mm2/m]"]
         short = [(whole - self.points[f"{m} [mm2/m]"]).nlargest(5).index for m in ("plate", "membrane")]
         return (
             Table("Zones", self.summary),
             Table(
-                "Where a part of the forces asks for minimum of the whole", self.points.loc[short[0].union(short[1])]
+                "Points where plate or membrane design is most unconservative",
+                self.points.loc[short[0].union(short[1])],
             ),
             Text(NOTE, "quiet"),
         )

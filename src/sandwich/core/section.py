@@ -107,7 +107,7 @@ class BarLayers:
         Layers of each face in any directions, the outermost first; where given they replace the diameters,
         the outer direction and the layout.
     weight_x, weight_y : float
-        Weight of the bars of a direction in the total that is made minimum; lines have their own.
+        Weight of the bars of a direction in the total that is minimised; lines have their own.
     top_turn : float
         Angle from the directions of the bottom face to those of the top face, which may run in a field of their own
         [rad].

@@ -86,7 +86,7 @@ class Service:
     status, failing : ndarray of int, shape (p,)
         OK of `cracked`, or why a point has no results, and the first combination without.
     width, limit, use : ndarray, shape (p, 2)
-        Crack width and the one allowed [mm], and their ratio, where that is maximum; nan where no limit is asked.
+        Crack width and the one allowed [mm], and their ratio, where that is largest; nan where no limit is asked.
     width_by, long : ndarray, shape (p, 2)
         Combination and whether it is the long-term state.
     theta, strain, spacing, depth, stress : ndarray, shape (p, 2)
@@ -101,7 +101,7 @@ class Service:
     through : ndarray of bool, shape (p,)
         Whether cracks count as through the thickness.
     concrete, concrete_limit, concrete_use : ndarray, shape (p,)
-        Compression and the one allowed [MPa], and their ratio, where that is maximum (`concrete_by`, `concrete_long`).
+        Compression and the one allowed [MPa], and their ratio, where that is largest (`concrete_by`, `concrete_long`).
     steel, steel_limit, steel_use, steel_layer : ndarray, shape (p,)
         The same of the bars, and the layer (`steel_by`, `steel_long`).
     cracking : ndarray, shape (p,)
@@ -253,7 +253,7 @@ def _cracks(
     found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, *, settings: Settings,
     rule: ServiceRule, head: Floats, cracking: Floats, code: Ints,
 ) -> dict[str, Any]:  # fmt: skip
-    """Crack widths of both faces where their use is maximum, and what stays compressed."""
+    """Crack widths of both faces where their utilisation is largest, and what stays compressed."""
     p, standard, concrete = len(h), settings.standard, settings.concrete
     asked = np.array([s in rule.widths for s in of], dtype=bool)
     count = int(asked.sum())
@@ -316,7 +316,7 @@ def _stresses(
     found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, settings: Settings,
     rule: ServiceRule, code: Ints,
 ) -> dict[str, Any]:  # fmt: skip
-    """Stresses of concrete and bars where their use is maximum."""
+    """Stresses of concrete and bars where their utilisation is largest."""
     p, k, rows = len(h), len(of), np.arange(len(h))
     limits = [settings.standard.stress_limits(settings.concrete, settings.steel, s, imposed=rule.imposed) for s in of]
     pressed, pulled, layers = [], [], []

@@ -44,7 +44,7 @@ class Output(Model):
     """Where results go, whether tables are written as CSV too, and the units of what is shown."""
 
     folder: str = "results"
-    csv: bool = True
+    csv: bool = False
     units: Literal["SI", "US"] = "SI"
 
 

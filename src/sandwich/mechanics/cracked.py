@@ -2,9 +2,9 @@
 
 Strains vary linearly through the depth. Concrete is elastic in compression and takes no tension, its principal
 stresses keep the directions of its principal strains, without Poisson's effect; bars are elastic in tension and
-compression at their true depths. The state of equilibrium is where the energy, which is convex, is minimum: Newton's
-method with the exact tangent. The depth is cut where a principal strain changes sign and where the directions turn
-fastest; each part is integrated by itself.
+compression at their true depths. The state of equilibrium is where the energy, which is convex, has its minimum:
+Newton's method with the exact tangent. The depth is cut where a principal strain changes sign and where the
+directions turn fastest; each part is integrated by itself.
 """
 
 from __future__ import annotations

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from shutil import get_terminal_size
 from typing import Any, Final
 
 from rich.console import Console
@@ -21,10 +20,11 @@ TONES: Final = {"plain": "", "good": "green", "bad": "bold red", "quiet": "dim"}
 
 
 def print_head(title: str, lines: Iterable[tuple[str, object]], console: Console) -> None:
-    """A title, then where to look."""
+    """A title, then where to look, then an empty line."""
     console.print(Rule(RichText(title, "bold"), align="left"))
     for what, value in lines:
         console.print(f"{what:<8} {value}", soft_wrap=True)
+    console.print()
 
 
 def print_outcomes(outcomes: list[Outcome[Any]], console: Console, shown: Shown = SI) -> None:
@@ -49,28 +49,40 @@ def print_blocks(blocks: Iterable[Text | Table], console: Console, shown: Shown 
         if last_was_text:
             console.print()
         last_was_text = False
-        console.print(_table(block, shown))
+        console.print(_table(block, shown, console.width))
         if block.note:
             console.print(RichText(block.note, "dim"))
         console.print()
 
 
-def _table(of: Table, shown: Shown) -> RichTable:
+def _table(of: Table, shown: Shown, width: int) -> RichTable:
     frame = of.shown(shown)
-    gap = 2 if get_terminal_size().columns >= 100 else 1
+    gap = 2 if width >= 100 else 1
     table = RichTable(
         title=of.title or None, title_justify="left", title_style="bold", box=None, pad_edge=False,
         padding=(0, gap, 0, 0),
     )  # fmt: skip
     columns = list(map(str, frame.columns))
-    for h in columns:
+    texts = [[cell(c, v) for v in frame[c]] for c in columns]
+    for h, whole in zip(columns, _least(columns, texts, width - gap * len(columns)), strict=True):
         side: Any = "right" if is_number(frame[h]) else "left"
-        whole = len(h) if h in WHOLE else None  # what a narrow terminal may not cut
         table.add_column(RichText(h), justify=side, header_style="dim", overflow="fold", min_width=whole)
-    for i, row in enumerate(frame.itertuples(index=False)):
-        cells = (RichText(cell(c, v)) for c, v in zip(columns, row, strict=True))
-        table.add_row(*cells, style="red" if of.row_is_bad(i) else None)
+    for i, row in enumerate(zip(*texts, strict=True)):
+        table.add_row(*map(RichText, row), style="red" if of.row_is_bad(i) else None)
     return table
+
+
+def _least(columns: list[str], texts: list[list[str]], width: int) -> list[int | None]:
+    """Widths columns may not go below: no word is cut, in a narrow terminal no heading that is read first, or any."""
+    words = [
+        max((len(w) for text in (h, *cells) for w in text.split()), default=0)
+        for h, cells in zip(columns, texts, strict=True)
+    ]
+    heads = [len(h) if h in WHOLE else 1 for h in columns]
+    for least in (words, heads):
+        if sum(least) <= width:
+            return list(least)
+    return [None] * len(columns)
 
 
 def print_sheet(sheet: Sheet, title: str, console: Console) -> None:

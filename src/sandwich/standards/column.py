@@ -185,7 +185,7 @@ def eccentric(column: SlabColumn, line: Perimeter, load: ColumnLoad, part: Calla
 
 @clause(
     "ACI 318-19, R8.4.4.2.3; IS 456:2000, 31.6.2.2",
-    formula="v = |V/(b_o d) + r . J^-1 M| where it is maximum, M the part of the moment about the centroid",
+    formula="v = |V/(b_o d) + r . J^-1 M| where it is largest, M the part of the moment about the centroid",
 )
 def v_eccentric(
     V: float, b_o: float, d: float, M_1: float, M_2: float, J_11: float, J_22: float, J_12: float, r_1: float,
