@@ -9,10 +9,11 @@ import pandas as pd
 import pytest
 from numpy.testing import assert_allclose
 
-from sandwich import InputError, explain_crack, explain_point, run_job
+from sandwich import InputError, Status, explain_crack, explain_point, run_job
 from sandwich.commands.start import copy_demo
 from sandwich.core.shown import SI
-from sandwich.design.summary import certificate_lines, exceeded, peaks
+from sandwich.core.status import is_status
+from sandwich.design.summary import certificate_lines, exceeded, peaks, worst_checks
 from sandwich.stages.required import worst_points
 
 REQUIRED = "required [mm2/m]"
@@ -207,3 +208,15 @@ def test_a_demo_that_is_there_is_run_as_it_is(demo):
     changed = (demo / "job.toml").read_text()
     assert copy_demo(demo) == demo / "job.toml"
     assert (demo / "job.toml").read_text() == changed
+
+
+def test_every_status_is_one_of_the_list(result):
+    with_status = {n: f for n, f in result.tables.items() if "status" in f}
+    assert {"steel", "checks", "bars", "cracks", "punching"} <= set(with_status)
+    for frame in with_status.values():
+        assert is_status(frame["status"], *Status).all()
+    cracks = pd.DataFrame(
+        {"zone": "w", "point": ["1", "2"], "check": "crack width", "utilisation": [0.5, np.inf],
+         "status": ["ok", Status.EXCEEDED.because("no bars of the face cross it")]}
+    )  # fmt: skip
+    assert worst_checks(cracks)[["point", "points exceeded"]].to_numpy().tolist() == [["2", 1]]

@@ -1,5 +1,6 @@
 """The examples run as a user runs them, and say what they claim."""
 
+import importlib
 import subprocess
 import sys
 from pathlib import Path
@@ -88,3 +89,8 @@ def test_a_notebook(tmp_path):
     assert len(shown[2]["text/plain"]) < 300
     assert shown[3]["text/plain"].startswith("RunResult(Fernhill Observatory: instrument floor and drum: 2487 of 2487")
     assert len(shown[3]["text/plain"]) < 200
+
+
+def test_the_list_of_clauses_is_of_these_sources():
+    reference = importlib.import_module("tools.reference")
+    assert reference.PAGE.read_text(encoding="utf-8") == reference.page()

@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from sandwich.core.section import Concrete as Concrete
     from sandwich.core.section import Section as Section
     from sandwich.core.section import Steel as Steel
+    from sandwich.core.status import Status as Status
     from sandwich.design.points import PointDesign as PointDesign
     from sandwich.design.points import design_points as design_points
     from sandwich.job import Job as Job
@@ -68,6 +69,7 @@ _NAMES = {
     "InputError": "sandwich.core.errors",
     "Section": "sandwich.core.section",
     "StaleError": "sandwich.core.errors",
+    "Status": "sandwich.core.status",
     "Steel": "sandwich.core.section",
     "check_job": "sandwich.commands.check",
     "compare_methods": "sandwich.commands.methods",
@@ -84,7 +86,7 @@ _NAMES = {
     "try_job": "sandwich.commands.trial",
     "wood_armer": "sandwich.mechanics.plate",
 }
-__all__ = [*_NAMES]  # noqa: PLE0604
+__all__ = sorted(_NAMES)  # noqa: PLE0605
 
 
 def __getattr__(name: str) -> Any:

@@ -44,7 +44,9 @@ def test_the_other_office_designs_to_the_same_steel_and_every_quirk_is_named(cli
     for words in ("175 of 1153 elements have their normal", "84 by +180 degrees, 156 by +270 degrees", "row 12304 left out",
                   "no row for case EP, element 1101, node 7203 and 11 more"):  # fmt: skip
         assert words in out
-    tables = pd.read_parquet(tmp_path / "results" / "inspection" / "tables.parquet").set_index("table")["how it is written"]
+    tables = pd.read_parquet(tmp_path / "results" / "inspection" / "tables.parquet").set_index("table")[
+        "how it is written"
+    ]
     for words in ("byte-order mark", "CR LF", "separator ';'", "decimal comma", "8 lines above the header", "row 10: a row of units",
                   "row 27673: a line of text ('End of table 27661 rows')", "cases renamed: Eigengewicht Wand = SW"):  # fmt: skip
         assert words in tables["resultants"]
