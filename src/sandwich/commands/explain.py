@@ -194,7 +194,7 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
         if at.other is not None:
             by = (Quantity("V", float(at.other.V[k] / 1e3), "kN"),)
             other = by + quantities(("V e_1", "V e_2"), at.other.moment[k] / 1e6, "kNm")
-            sheet.add(Step("The same found the other way", "equilibrium", "", (), other))
+            sheet.add(Step("The same by the other method", "equilibrium", "", (), other))
         sheet.heading = "Bars over it"
         face = settings.faces[int(top)]
         beside = standard.control(at.h, over.d).beside

@@ -28,9 +28,11 @@ def utilisation(value: float) -> str:
 
 
 def cell(column: str, value: object) -> str:
-    """A value of a table in words, a utilisation as such."""
+    """A value of a table in words, a utilisation as such, a change with its sign."""
     if isinstance(value, bool | np.bool_):
         return "yes" if value else "no"
+    if isinstance(value, float) and column.startswith("change") and np.isfinite(value):
+        return f"{value:+.1f}"
     use = isinstance(value, float) and column in USES
     return utilisation(float(value)) if use else digits(value)  # type: ignore[arg-type]
 

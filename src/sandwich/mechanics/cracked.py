@@ -347,10 +347,10 @@ def cracked_section(
     there = np.isfinite(e) & (a_s > 0.0)
 
     def row(v: ArrayLike) -> Floats:
-        return np.ascontiguousarray(np.broadcast_to(np.asarray(v, dtype=float), shape)).reshape(-1)
+        return np.array(np.broadcast_to(np.asarray(v, dtype=float), shape)).reshape(-1)
 
     def rows(v: ArrayLike, width: int) -> Floats:
-        return np.ascontiguousarray(np.broadcast_to(v, (*shape, width))).reshape(-1, width)
+        return np.array(np.broadcast_to(v, (*shape, width))).reshape(-1, width)
 
     count = math.prod(shape)
     strains, stresses = np.full((count, 6), np.nan), np.full((count, bars), np.nan)

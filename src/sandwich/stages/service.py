@@ -29,7 +29,7 @@ from sandwich.stages.maps import zone_map
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.standards.interface import Standard
 from sandwich.work.bars import lay_bars
-from sandwich.work.service import ZoneService, check_asked, laid_bars, service_of
+from sandwich.work.service import SMALLER, ZoneService, check_asked, laid_bars, service_of
 
 WIDEST: Final = 10  # cracks in the report
 
@@ -141,10 +141,10 @@ def _summary(state: ServiceState) -> Iterator[Text | Table]:
         yield Text(f"{lost} points have no service state; the table says why.", "bad")
     for _, row in state.remedies.iterrows():
         told = Sentence(
-            "{}: {} points too wide with the bars of the ultimate design, {} of {} at {}: remedy {}; or the "
-            "same steel {}.",
+            "{}: {} points too wide with the bars of the ultimate design, {} of {} at {}; remedy: {}; by "
+            "smaller bars: {}.",
             f"{row['zone']}, {row['face']}", str(row["points"]), Measure(row[WIDTH], "mm", ".3g"),
-            Measure(row[LIMIT], "mm", ".3g"), row["at point"], row["remedy"], row["or the same steel"],
+            Measure(row[LIMIT], "mm", ".3g"), row["at point"], row["remedy"], row[SMALLER],
         )  # fmt: skip
         yield Text(told, "quiet")
     if state.steel is not None:

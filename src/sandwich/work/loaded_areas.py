@@ -71,7 +71,7 @@ class LoadedArea:
     forces : Forces
         What the place hands over.
     other : Forces or None
-        The same found the other way, where there is one.
+        The same by the other method, where there is one.
     """
 
     name: str

@@ -34,6 +34,7 @@ Floats = NDArray[np.float64]
 _ROUNDS: Final = 4
 _USUAL: Final = (6.0, 8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0)  # mm
 _WORST: Final = 1.0 + 1e-6
+SMALLER: Final = "by smaller bars"
 
 
 @dataclass(frozen=True)
@@ -157,8 +158,8 @@ def _remedies(
                 "zone": z.name, "face": face, "points": int(over.sum()), "at point": str(z.labels[i]),
                 "crack width [mm]": before.width[i, j], "allowed [mm]": before.limit[i, j],
                 REMEDY: Sentence.joined(", ", layers) if layers else "none",
-                "or the same steel": "in no bars that may be chosen" if finer is None
-                else Sentence("in bars of {}", Measure(finer, "mm", "g")),
+                SMALLER: "not enough" if finer is None
+                else Sentence("the same steel in bars of {}", Measure(finer, "mm", "g")),
             }
         )  # fmt: skip
     return pd.DataFrame(rows)
