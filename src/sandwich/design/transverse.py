@@ -156,7 +156,9 @@ def shear_rows(
     capacity = np.empty((p, k))
     for j, situation in enumerate(situations):
         sigma = settings.standard.axial_stress(settings.concrete, situation, q.n_phi[:, j], h)
-        section = ShearSection(settings.concrete, settings.steel, situation, q.d[:, j], h, q.rho[:, j], sigma)
+        section = ShearSection(
+            settings.concrete, settings.steel, situation, d=q.d[:, j], h=h, rho_l=q.rho[:, j], sigma=sigma
+        )
         capacity[:, j] = settings.standard.shear_resistance(section)
     at = np.zeros(p, dtype=np.int64) if support is None else support
     return ShearRows(q.v_Ed, capacity, q.d, q.bottom_tension, at)

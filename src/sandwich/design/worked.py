@@ -348,7 +348,15 @@ def _shear(
     )  # fmt: skip
     sigma = settings.standard.axial_stress(settings.concrete, situation, float(q.n_phi[0]), h)
     resistance = settings.standard.shear_resistance(
-        ShearSection(settings.concrete, settings.steel, situation, float(q.d[0]), h, float(q.rho[0]), float(sigma))
+        ShearSection(
+            settings.concrete,
+            settings.steel,
+            situation,
+            d=float(q.d[0]),
+            h=h,
+            rho_l=float(q.rho[0]),
+            sigma=float(sigma),
+        )
     )
     v = float(q.v_Ed[0])
     use = v / float(resistance) if resistance > 0 else float("inf")
