@@ -8,7 +8,9 @@ from __future__ import annotations
 import codecs
 import csv
 import io
+import itertools
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Final
 
@@ -18,7 +20,9 @@ from sandwich.core.errors import Faults
 from sandwich.job.source import Table
 
 LOOK: Final = 400  # lines in which a header is looked for
+SIGNS: Final = 2000  # lines below it in which decimal and thousands signs are
 _SEPARATORS: Final = (";", "\t", ",", "|", " ")
+_ENDS: Final = re.compile(r"[\r\x0b\x0c\x1c-\x1e\x85\u2028\u2029]")  # what else ends a line
 _NAMES: Final = {"\t": "tab", " ": "blanks"}
 _BOMS: Final = ((codecs.BOM_UTF8, "utf-8-sig"), (codecs.BOM_UTF16_LE, "utf-16"), (codecs.BOM_UTF16_BE, "utf-16"))
 
@@ -81,35 +85,60 @@ def decode(data: bytes, declared: str | None, name: str, notes: list[str], fault
 
 def parse_text(text: str, name: str, table: Table, wanted: set[str], notes: list[str], faults: Faults) -> Raw | None:
     """Find the header of a text table and read what is under it."""
-    lines = text.splitlines()
-    if not any(line.strip() for line in lines):
+    if not text.strip():
         faults.add(name, "is empty", "export it again as a plain table")
         return None
-    found = _header(lines, table, wanted)
+    text = _with_plain_ends(text)
+    top = _first_lines(text, (table.header_row or 0) + LOOK + SIGNS)
+    found = _header(top, table, wanted)
     if found is None:
-        faults.add(name, f"header_row = {table.header_row} is past its {len(lines)} lines", "count the lines again")
+        count = text.count("\n") + 1
+        faults.add(name, f"header_row = {table.header_row} is past its {count} lines", "count the lines again")
         return None
     at, separator, names = found
     if separator != ",":
         notes.append(f"separator '{_NAMES.get(separator, separator)}'")
-    decimal, thousands = _number_signs(lines[at + 1 :], separator, table, name, faults)
+    decimal, thousands = _number_signs(top[at + 1 :], separator, table, name, faults)
     if decimal == ",":
         notes.append("decimal comma")
     if thousands:
         notes.append(f"thousands sign '{thousands}'")
-    notes += above(lines[:at], at)
+    notes += above(top[:at], at)
+    start = sum(len(line) + 1 for line in top[: at + 1])
     width = max(
-        (len(line.split()) if separator == " " else line.count(separator) + 1 for line in lines[at + 1 :]), default=0
+        (len(line.split()) if separator == " " else line.count(separator) + 1 for line in _each_line(text, start)),
+        default=0,
     )
     extra = [f"unnamed {i}" for i in range(len(names) + 1, width + 1)]
     names += extra
     frame = pd.read_csv(
-        io.StringIO("\n".join(lines[at + 1 :])), sep=r"\s+" if separator == " " else separator, header=None,
+        io.BytesIO(text[start:].encode()), sep=r"\s+" if separator == " " else separator, header=None,
         names=unique(names), index_col=False, dtype=None if (decimal, thousands) == (".", "") else object,
         low_memory=False, skip_blank_lines=False, skipinitialspace=True, keep_default_na=False, na_values=[""],
     )  # fmt: skip
     frame.index = pd.RangeIndex(at + 2, at + 2 + len(frame))
     return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands, extra=extra)
+
+
+def _with_plain_ends(text: str) -> str:
+    """The text with lines that end with a line feed alone, the last one with nothing."""
+    text = text.replace("\r\n", "\n")
+    if _ENDS.search(text):
+        text = "\n".join(text.splitlines())
+    return text.removesuffix("\n")
+
+
+def _first_lines(text: str, count: int) -> list[str]:
+    return list(itertools.islice(_each_line(text, 0), count))
+
+
+def _each_line(text: str, start: int) -> Iterator[str]:
+    """Lines one by one: a list of them takes more memory than the text."""
+    while start <= len(text):
+        end = text.find("\n", start)
+        end = len(text) if end < 0 else end
+        yield text[start:end]
+        start = end + 1
 
 
 def above(lines: list[str], count: int) -> list[str]:
@@ -157,7 +186,7 @@ def _number_signs(lines: list[str], separator: str, table: Table, name: str, fau
     """Decimal and thousands sign, declared or found in the first lines."""
     if table.decimal or separator == ",":
         return table.decimal or ".", table.thousands or ""
-    cells = [c for line in lines[:2000] for c in _split(line, separator)]
+    cells = [c for line in lines[:SIGNS] for c in _split(line, separator)]
     commas = [c for c in cells if re.fullmatch(r"[-+]?\d+,\d+([eE][-+]?\d+)?", c)]
     grouped = next((c for c in cells if re.fullmatch(r"[-+]?\d{1,3}(,\d{3})+\.\d+", c)), None)
     pointed = next((c for c in cells if re.fullmatch(r"[-+]?\d{1,3}(\.\d{3})+,\d+", c)), None)

@@ -65,6 +65,7 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
         if path.name.lower().endswith(".gz"):
             data = gzip.decompress(data)
         text = decode(data, table.encoding, path.name, notes, faults)
+        del data
         raw = parse_text(text, path.name, table, wanted, notes, faults) if text is not None else None
         return [(raw, "")] if raw is not None else []
     if suffix == ".parquet" or path.is_dir():
