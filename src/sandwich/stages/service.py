@@ -168,6 +168,11 @@ def limits_of(s: ZoneService) -> Sentence | str:
     return Sentence.joined(", ", each) if each else "none"
 
 
+def limits_at(s: ZoneService, face: int) -> Sentence:
+    """Crack widths allowed by situation at one face, 0 the bottom."""
+    return Sentence.joined(", ", [Sentence(f"{k} {{}}", allowed(w[face])) for k, w in s.rule.widths.items()])
+
+
 def _asked(s: ZoneService) -> Sentence:
     """What is asked of the service state of a zone."""
     ages = " and ".join("long-term" if long else "short-term" for long in s.rule.load_durations)
@@ -229,10 +234,14 @@ def _maps(of: ZoneService, z: ZoneInput, clause: str) -> Iterator[Figure]:
             for when, s in states:
                 added = changed and not when
                 told = "with the steel that is added" if added else "with the bars of the ultimate design"
+                water = ", less where the head of water asks for it" if s.head.any() else ""
                 note = Sentence(
-                    "{}; clause {}; widths allowed (bottom / top): {}; lines: the wider cracks", told, clause,
-                    limits_of(of),
-                )  # fmt: skip
+                    "{}; clause {}; widths allowed: {}{}; lines: the wider cracks",
+                    told,
+                    clause,
+                    limits_at(of, j),
+                    water,
+                )
                 values = np.where(np.isinf(s.width[:, j]), 1e3, s.width[:, j])
                 values[~s.good] = np.nan
                 what = f"crack width, {face}{when and ', before steel is added'}"
