@@ -147,7 +147,7 @@ def test_report_maps_and_us_units(job):
     assert drawn.unit == "in"
     assert np.max(drawn.values) == pytest.approx(worst / 25.4, rel=1e-9)
     assert np.max(described["cracks bottom before"].values) > np.max(drawn.values)
-    assert "quasi-permanent 0.001969 in / 0.001969 in" in drawn.note
+    assert "widths allowed: quasi-permanent 0.001969 in;" in drawn.note
     # lines of the cracks across the span of the strip, at elements that crack
     lines = drawn.ticks[np.abs(drawn.ticks[:, 2:]).any(axis=1)]
     assert len(lines)
