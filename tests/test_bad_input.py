@@ -296,6 +296,7 @@ def test_names_are_harmless(broken, cli, name):
         job.read_text().replace("[zones.plate]", f"[zones.{quoted}]").replace('"plate"', quoted).replace('"U1"', quoted)
     )
     job.write_text(text.replace("[strips.s]", f"[strips.{quoted}]").replace("[punching.c]", f"[punching.{quoted}]"))
+    job.write_text(job.read_text() + "[output]\ncsv = true\n")
     pictures = () if name in ("[/]", "$x_{$") else ("--no-pictures",)
     code, out, err = cli("run", job, *pictures)
     assert (code, err) == (0, "")
@@ -522,10 +523,10 @@ def test_any_change_of_the_job_or_its_tables_ends_in_a_word(sound, data):
         assert code in (0, 2), err.getvalue()
         if code == 2:
             assert not any(word in err.getvalue() for word in ("pydantic", "literal[", "function-", "Traceback"))
-            assert not list(where.glob("results/*.csv"))
+            assert not list(where.glob("results/*.parquet"))
             return
-        for table in where.glob("*/steel.csv"):
-            steel = pd.read_csv(table)
+        for table in where.glob("*/steel.parquet"):
+            steel = pd.read_parquet(table)
             assert not (steel["required [mm2/m]"].isna() & (steel["status"] == "ok")).any()
 
 

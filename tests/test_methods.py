@@ -20,7 +20,7 @@ def test_each_method_equals_a_run_by_it(cli, plate, tmp_path):
     assert "Points where plate or membrane design is most unconservative" in out
     folder = plate.parent / "results"
     assert (folder / "methods.png").stat().st_size > 10_000
-    table = pd.read_csv(folder / "methods.csv")
+    table = pd.read_parquet(folder / "methods.parquet")
     compared = compare_methods(plate, "plate", pictures=False)
     for method in ("plate", "membrane", "sandwich"):
         other = tmp_path / method
@@ -30,7 +30,7 @@ def test_each_method_equals_a_run_by_it(cli, plate, tmp_path):
         run = run_job(job, pictures=False)
         want = run.steel.set_index(["point", "layer"])[STRENGTH]
         got = table.astype({"point": str}).set_index(["point", "layer"])[f"{method} [mm2/m]"]
-        assert_allclose(got.reindex(want.index), want, rtol=1e-5, atol=1e-6)  # six digits in a CSV
+        assert_allclose(got.reindex(want.index), want, rtol=1e-9)
         assert_allclose(compared.points[f"{method} [mm2/m]"], want.groupby(level=0).sum().max(), rtol=1e-9)
     row = compared.summary.iloc[0]
     assert row["mean plate [mm2/m]"] < row["mean sandwich [mm2/m]"]  # tension that the plate does not see
@@ -42,5 +42,5 @@ def test_each_method_equals_a_run_by_it(cli, plate, tmp_path):
     code, _, err = cli("methods", plate, "--zone", "roof")
     assert (code, "no zone 'roof'; there are plate" in err) == (2, True)
     cli("run", plate, "--no-pictures")  # tables of another time do not stay
-    assert not (folder / "methods.csv").exists()
+    assert not (folder / "methods.parquet").exists()
     assert not (folder / "methods.png").exists()

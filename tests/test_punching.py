@@ -169,7 +169,7 @@ def test_a_force_given_by_case_on_either_face(tmp_path):
     job.write_text(job.read_text() + places)
     found = run_job(job, pictures=False).frame("punching").set_index("loaded area")
     assert_allclose(found["V [kN]"], [270.0, -270.0] if found.index[0] == "up" else [-270.0, 270.0])
-    steel = pd.read_csv(tmp_path / "results" / "steel.csv").groupby("layer")[REQUIRED].mean()
+    steel = pd.read_parquet(tmp_path / "results" / "steel.parquet").groupby("layer")[REQUIRED].mean()
     d = 250.0 - 30.0 - 12.0
     for name, face in (("up", "top"), ("down", "bottom")):
         rho = np.sqrt(steel[f"{face} x"] / (d * 1e3) * steel[f"{face} y"] / (d * 1e3))

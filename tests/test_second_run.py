@@ -56,7 +56,7 @@ def test_only_the_changed_zone_is_designed_again_and_nothing_else_differs(cli, t
         job.read_text() + '[strips.s]\nzone = "left"\nstart = [0.5, 0.5, 0]\nend = [0.5, 2.5, 0]\nwidth = 0.5\n'
     )
     cli("run", job)
-    assert (tmp_path / "results" / "strips.csv").exists()
+    assert (tmp_path / "results" / "strips.parquet").exists()
     job.write_text(job.read_text().partition("[strips.s]")[0])
     cli("run", job)
     assert contents(tmp_path / "results") == second

@@ -135,7 +135,7 @@ def test_report_maps_and_us_units(job):
     text = text.replace(
         "widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }", "widths = { quasi-permanent = 0.05 }"
     )
-    job.write_text(text + '\n[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\n')
+    job.write_text(text + '\n[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\ncsv = true\n')
     result = run_job(job)
     figures = {name.removeprefix(f"{result.zones[0].name} "): f for name, f in result.figures.items()}
     described = {name: f.describe(Shown("US")) for name, f in figures.items()}

@@ -177,7 +177,7 @@ def test_averaging_a_peak_keeps_what_a_section_carries(cli, tmp_path):
         assert_allclose(z.cases[peak, :, component], mean, rtol=1e-3, atol=1e-3 * np.abs(of).max())
     untouched = np.setdiff1d(np.arange(len(z.labels)), z.averaged.point)
     assert_allclose(z.cases[untouched], z.raw[untouched])
-    peaks = pd.read_csv(tmp_path / "results" / "averaged_peaks.csv")
+    peaks = pd.read_parquet(tmp_path / "results" / "averaged_peaks.parquet")
     assert (peaks.query("component == 'vx'")["averaged"] < peaks.query("component == 'vx'")["raw"].max() / 4).all()
     points = result.points.set_index("point")["averaged over [m]"]
     assert points[z.labels[peak]] == 1.0

@@ -62,14 +62,14 @@ def test_a_job_in_us_units_is_the_same_job(tmp_path, cli):
         text.replace("f_yk = 500", "f_yk = 413.6854\nthickness = 254").replace("f_ck = 30", "f_ck = 27.579029") + places
     )
     metric = run_job(job, pictures=False)
-    metric_csv = pd.read_csv(tmp_path / "results" / "steel.csv")
+    stored = pd.read_parquet(tmp_path / "results" / "steel.parquet")
     us = text.replace("f_yk = 500", 'f_yk = "60 ksi"\nthickness = "10 in"').replace("f_ck = 30", 'f_ck = "4000 psi"')
     us += '[punching.p]\nzone = "plate"\nat = [["5 ft", "60 in", 0]]\nc1 = "1 ft"\nc2 = "12 in"\nforce = { G = 90, Q = 0 }\n'
-    job.write_text(us + '[output]\nunits = "US"\n')
+    job.write_text(us + '[output]\nunits = "US"\ncsv = true\n')
     result = run_job(job)
     assert_allclose(result.steel["required [mm2/m]"], metric.steel["required [mm2/m]"], rtol=1e-6, atol=1e-6)
     shown = pd.read_csv(tmp_path / "results" / "steel.csv")
-    assert_allclose(shown["required [in2/ft]"], metric_csv["required [mm2/m]"] * 304.8 / 645.16 / 1e3, rtol=1e-4)
+    assert_allclose(shown["required [in2/ft]"], stored["required [mm2/m]"] * 304.8 / 645.16 / 1e3, rtol=1e-4)
     row = pd.read_csv(tmp_path / "results" / "punching.csv").iloc[0]
     assert row["V [kip]"] == pytest.approx(1.35 * 90 / 4.448222, rel=1e-5)
     page = (tmp_path / "results" / "report.html").read_text()
@@ -102,7 +102,7 @@ def test_values_with_units(tmp_path):
         job.write_text(text.replace('diameter_x = "#4"', f"diameter_x = {value}"))
         with pytest.raises(InputError, match=words):
             load_job(job)
-    job.write_text(text + '[output]\nunits = "US"\n')
+    job.write_text(text + '[output]\nunits = "US"\ncsv = true\n')
     with pytest.raises(InputError, match="US customary units are for ACI 318-19"):
         load_job(job)
     assert np.isfinite(read_value("stress", "4 ksi"))
