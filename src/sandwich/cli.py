@@ -229,18 +229,21 @@ def _progress() -> Iterator[Callable[[str, int, int], None]]:
     handler = RichHandler(console=err, show_time=False, show_path=False, level=logging.WARNING)
     logging.getLogger("sandwich").addHandler(handler)
     columns = (TextColumn("{task.description}"), BarColumn(), TextColumn("{task.completed}/{task.total}"))
-    with Progress(*columns, TimeElapsedColumn(), console=err, transient=True, disable=not err.is_terminal) as bar:
-        tasks = {}
+    try:
+        if not err.is_terminal:
+            yield lambda *_: None
+            return
+        with Progress(*columns, TimeElapsedColumn(), console=err, transient=True) as bar:
+            tasks = {}
 
-        def show(stage: str, done: int, whole: int) -> None:
-            if stage not in tasks:
-                tasks[stage] = bar.add_task(stage, total=whole)
-            bar.update(tasks[stage], completed=done, total=whole)
+            def show(stage: str, done: int, whole: int) -> None:
+                if stage not in tasks:
+                    tasks[stage] = bar.add_task(stage, total=whole)
+                bar.update(tasks[stage], completed=done, total=whole)
 
-        try:
             yield show
-        finally:
-            logging.getLogger("sandwich").removeHandler(handler)
+    finally:
+        logging.getLogger("sandwich").removeHandler(handler)
 
 
 def _console(*, stderr: bool = False) -> Any:
