@@ -8,7 +8,8 @@ from numpy.testing import assert_allclose
 from conftest import write_plate
 from sandwich import InputError, load_job, run_job
 from sandwich.job import from_dict
-from sandwich.tables.read import negated, rows_text
+from sandwich.tables.columns import rows_text
+from sandwich.tables.read import negated
 from sandwich.tables.write import read_store, write_aside, write_store
 
 REQUIRED = "required [mm2/m]"

@@ -19,8 +19,8 @@ from sandwich.mechanics.superpose import superpose
 from sandwich.model.held_edges import carried, edge_gain
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
+from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.punching import MINIMUM_OVER, NAME
 from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
 from sandwich.standards.interface import Standard

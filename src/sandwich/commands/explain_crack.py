@@ -20,8 +20,8 @@ from sandwich.drawing.describe import SectionDescription
 from sandwich.job import Job
 from sandwich.mechanics.crack import FaceCrack, along, principal
 from sandwich.mechanics.superpose import superpose
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
+from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.work.service import ZoneService, loads_of

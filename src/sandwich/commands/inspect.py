@@ -18,8 +18,8 @@ from sandwich.core.shown import Shown
 from sandwich.inspection.overview import Inspection, inspect
 from sandwich.job import Job
 from sandwich.project.outcome import END, Figure, Outcome, Pictures, Section, Table, Text
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
+from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.inputs import model_figure
 from sandwich.tables.owned import results_folder
 from sandwich.tables.write import file_name, write_table

@@ -14,8 +14,8 @@ from sandwich.design.record import Ultimate
 from sandwich.design.ultimate import design_ultimate
 from sandwich.job import Job
 from sandwich.project.outcome import Table, Text
-from sandwich.project.prepare import settings_of
 from sandwich.project.project import Project
+from sandwich.project.zone_input import settings_of
 from sandwich.stages.ultimate import stored_zone
 from sandwich.tables.owned import results_folder
 from sandwich.tables.write import write_table

@@ -19,9 +19,9 @@ from sandwich.design.summary import Certificate, peaks
 from sandwich.job import Job
 from sandwich.project.executor import execute
 from sandwich.project.outcome import Figure, figures_of
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
+from sandwich.project.zone_input import ZoneInput
 from sandwich.stages import STAGES
 from sandwich.stages.bars import BARS
 from sandwich.stages.required import REQUIRED_STAGE

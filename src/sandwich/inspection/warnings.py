@@ -17,8 +17,8 @@ from sandwich.mechanics.superpose import extremes
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import smooth_edges
 from sandwich.model.turn import turn_corners
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
+from sandwich.project.zone_input import ZoneInput
 
 Floats = NDArray[np.float64]
 MISFIT: Final = 0.5  # error of a zone whose results do not fit equilibrium in any reading

@@ -24,7 +24,7 @@ from sandwich.model.held_edges import PatchEdges
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import Points
 from sandwich.model.zones import Orientation
-from sandwich.project.prepare import Surface, ZoneInput
+from sandwich.project.zone_input import Surface, ZoneInput
 from sandwich.tables.assemble import Results
 from sandwich.tables.write import write_text
 

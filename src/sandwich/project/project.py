@@ -20,8 +20,9 @@ from sandwich.core.progress import Progress, unwatched
 from sandwich.job import Job, load_job
 from sandwich.project import loaded
 from sandwich.project.outcome import Outcome
-from sandwich.project.prepare import ZoneInput, prepare
+from sandwich.project.prepare import prepare
 from sandwich.project.store import formulas
+from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.standards.registry import standard_named
 from sandwich.tables.assemble import Results, read_job

@@ -14,9 +14,9 @@ from sandwich.core.shown import Shown
 from sandwich.drawing.describe import ModelDescription
 from sandwich.inspection.warnings import warnings_of
 from sandwich.project.outcome import END, STEEL, Figure, Outcome, Pictures, Section, Table, Text
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
+from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.ultimate import ULTIMATE
 
 MINIMUM_RULES: Final = {

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from sandwich.core.shown import Sentence, Shown
 from sandwich.drawing.describe import MapDescription, describe_map
 from sandwich.project.outcome import Figure
-from sandwich.project.prepare import ZoneInput
+from sandwich.project.zone_input import ZoneInput
 from sandwich.tables.write import file_name
 
 Floats = NDArray[np.float64]

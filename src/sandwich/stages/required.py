@@ -20,9 +20,9 @@ from sandwich.design.bars import BARS, SPACING
 from sandwich.design.results import FIELD, LAYER, NEAR, REQUIRED, SHEAR, TURN, WITHIN, YIELD, checks_frame, steel_frame
 from sandwich.design.summary import Certificate, certificate_lines, certificate_of, exceeded, failures, peaks
 from sandwich.project.outcome import FAILS, HEAD, STEEL, Figure, Outcome, Pictures, Section, Table, Text, Tone
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
+from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.bars import BARS as BARS_STAGE
 from sandwich.stages.maps import zone_map
 from sandwich.stages.service import SERVICE

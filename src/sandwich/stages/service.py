@@ -22,9 +22,9 @@ from sandwich.design.service import Service
 from sandwich.design.service_tables import ADDED, LIMIT, WIDTH
 from sandwich.design.summary import added_by_layer, worst_checks
 from sandwich.project.outcome import Figure, Outcome, Section, Table, Text
-from sandwich.project.prepare import Surface, ZoneInput
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
+from sandwich.project.zone_input import Surface, ZoneInput
 from sandwich.stages.maps import zone_map
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.standards.interface import Standard

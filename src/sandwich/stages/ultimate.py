@@ -22,10 +22,10 @@ from sandwich.design.results import links_frame
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.superpose import extremes
 from sandwich.project.outcome import STEEL, Figure, Outcome, Section, Table, Text
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
+from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.maps import zone_map
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name, read_store, stored_points, write_store

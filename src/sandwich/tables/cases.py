@@ -13,7 +13,8 @@ from pydantic import ValidationError
 from sandwich.core.errors import Faults
 from sandwich.job.actions import Case
 from sandwich.job.wording import accepted
-from sandwich.tables.read import ReadTable, rows_text
+from sandwich.tables.columns import rows_text
+from sandwich.tables.read import ReadTable
 
 KINDS: Final = {  # other words for the kinds of `Case`
     "dead": "permanent", "self weight": "permanent", "live": "imposed", "fluid": "water", "soil": "earth",

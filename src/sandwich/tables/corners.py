@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 from sandwich.core.errors import Faults
 from sandwich.core.resultants import COMPONENTS
 from sandwich.model.mesh import Mesh
+from sandwich.tables.columns import rows_text
 from sandwich.tables.meshing import locate, repeated
-from sandwich.tables.read import ReadTable, rows_text
+from sandwich.tables.read import ReadTable
 
 Floats = NDArray[np.float64]
 

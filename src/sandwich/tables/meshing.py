@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
 from sandwich.model.mesh import Mesh, corner_axes, crossed, element_areas, frame
-from sandwich.tables.read import MISSING, ReadTable, rows_text
+from sandwich.tables.columns import MISSING, rows_text
+from sandwich.tables.read import ReadTable
 
 Floats = NDArray[np.float64]
 

@@ -6,8 +6,6 @@ others (a result of an element that does not exist) is checked where they are pu
 
 from __future__ import annotations
 
-import datetime as dt
-import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -21,11 +19,11 @@ from sandwich.core import units
 from sandwich.core.errors import Faults
 from sandwich.core.resultants import QUANTITY
 from sandwich.job.source import Table
+from sandwich.tables.columns import identifier, rows_text, texts
+from sandwich.tables.columns import numbers as numbers_of
 from sandwich.tables.dialect import Raw
 from sandwich.tables.formats import load_raw
 
-HUGE: Final = 1e15  # no length, force or moment in any unit
-MISSING: Final = -1  # a whole-number identifier that is not given
 _MOMENTS = ("mx", "my", "mxy")
 
 
@@ -77,14 +75,6 @@ class ReadTable:
     frame: pd.DataFrame
     name: str
     notes: list[str]
-
-
-def rows_text(rows: Iterable[object], most: int = 5) -> str:
-    """Row numbers in words: the first few and how many more."""
-    rows = list(rows)
-    text = ", ".join(map(str, rows[:most]))
-    more = f" and {len(rows) - most} more" if len(rows) > most else ""
-    return f"row{'s' if len(rows) > 1 else ''} {text}{more}"
 
 
 def read_table(
@@ -218,7 +208,7 @@ def _one(
         other = next((c for c, s in columns.items() if s == source and c != column), None)
         if other is not None and column < other:
             faults.add(f"{key}.columns", f"'{source}' is {column} and {other}", "name a column of its own for each")
-    if "n1" in columns and "n5" in there and (_texts(raw.frame["n5"]) != "").any():
+    if "n1" in columns and "n5" in there and (texts(raw.frame["n5"]) != "").any():
         faults.add(f"{raw.name}, column n5", "an element has five nodes", "use elements of three or four")
     quantities = {**spec.numbers, **spec.optional_numbers}
     numbers = {s: quantities[c] for c, s in columns.items() if c in quantities}
@@ -239,10 +229,10 @@ def _one(
     for column, source in columns.items():
         where = f"{raw.name}, column {source}"
         if column not in quantities:
-            table[column] = _identifier(frame[source], where, column in spec.identifiers, faults)
+            table[column] = identifier(frame[source], where, column in spec.identifiers, faults)
         else:
             optional_number = column in spec.optional_numbers
-            values = _numbers(frame[source], where, raw, faults, leave_out and not optional_number)
+            values = numbers_of(frame[source], where, raw, faults, leave_out and not optional_number)
             factor = _factor(quantities[column], unit_of, key, faults)
             table[column] = values * factor * (-1.0 if column in negate else 1.0)
     bad = ~np.isfinite(table[list(spec.numbers)].to_numpy(dtype=float)).all(1)
@@ -250,10 +240,6 @@ def _one(
         raw.notes.append(f"{rows_text(table.index[bad])} left out: empty or not a number")
         table = table[~bad]
     return table
-
-
-def _texts(column: pd.Series) -> pd.Series:
-    return column.astype(object).where(column.notna(), "").astype(str).str.strip()
 
 
 def _named(text: Mapping[str, pd.Series], ids: list[str]) -> NDArray[np.bool_]:
@@ -280,7 +266,7 @@ def _data_rows(
         empty = frame[keys].isna().all(axis=1)
         if not empty.any():
             return frame
-    text = {c: _texts(frame[c]) for c in {*wanted, *keys, *numbers, *ids}}
+    text = {c: texts(frame[c]) for c in {*wanted, *keys, *numbers, *ids}}
     header = np.logical_and.reduce([text[c] == c for c in wanted])
     _note_rows(raw, header, "the header again (page breaks)")
     unit_row = np.zeros(len(frame), dtype=bool)
@@ -327,77 +313,6 @@ def _check_units(raw: Raw, numbers: Mapping[str, str], unit_of: Mapping[str, str
         found = f"the row of units says '{unit}', the job says '{unit_of.get(quantity, '-')}'"
         remedy = f'write {key}.units = {{ {quantity} = "{unit}" }}, or units_row = "ignore"'
         faults.add(f"{raw.name}, column {source}", found, remedy)
-
-
-def _identifier(column: pd.Series, where: str, needed: bool, faults: Faults) -> pd.Series:
-    if not pd.api.types.is_numeric_dtype(column):  # texts around the table make texts of numbers
-        numbers = pd.to_numeric(column, errors="coerce")
-        if (numbers.isna() == (_texts(column) == "")).all() and not _texts(column).str.match(r"0\d").any():
-            column = numbers
-    missing = column.isna()
-    if needed and missing.any():
-        faults.add(f"{where}, {rows_text(column.index[missing])}", "is empty", "give an identifier")
-    if pd.api.types.is_integer_dtype(column):
-        return column
-    if pd.api.types.is_float_dtype(column) and (column.fillna(0.0) % 1.0 == 0.0).all():
-        return column.fillna(MISSING).astype("int64")  # whole numbers with gaps arrive as floats
-    texts = _texts(column)
-    strange = texts.str.contains(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]")
-    if strange.any():
-        found = f"{texts[strange].iloc[0]!r} holds a control character"
-        faults.add(f"{where}, {rows_text(column.index[strange])}", found, "use plain text")
-    return texts
-
-
-def _numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: bool) -> pd.Series:
-    other = _no_numbers(column)
-    if other.any():
-        found = f"found {column[other].iloc[0]!r}, which is no number"
-        faults.add(f"{where}, {rows_text(column.index[other])}", found, "give a finite number")
-        return pd.Series(np.zeros(len(column)), column.index)
-    if not pd.api.types.is_numeric_dtype(column) and (raw.decimal, raw.thousands) != (".", ""):
-        column = _plain(column, where, raw, faults)
-    values = pd.to_numeric(column, errors="coerce").astype(float)
-    size = np.abs(values.to_numpy())
-    huge = np.isfinite(size) & (size > HUGE)
-    if huge.any():
-        found = f"found {column[huge].iloc[0]}, which nothing measures"
-        faults.add(f"{where}, {rows_text(column.index[huge])}", found, "mend the number")
-        values = values.mask(huge, 0.0)
-    bad = ~np.isfinite(values.to_numpy())
-    if bad.any() and not quiet:
-        first = column[bad].iloc[0]
-        found = "empty or nan" if pd.isna(first) or str(first).strip().lower() == "nan" else f"'{first}'"
-        faults.add(f"{where}, {rows_text(column.index[bad])}", f"found {found}", "give a finite number")
-    return values
-
-
-def _no_numbers(column: pd.Series) -> pd.Series:
-    """Cells that hold a truth value, a date or a duration."""
-    kinds = (pd.api.types.is_bool_dtype, pd.api.types.is_datetime64_any_dtype, pd.api.types.is_timedelta64_dtype)
-    if any(kind(column) for kind in kinds):
-        return column.notna()
-    if pd.api.types.is_object_dtype(column):
-        words = (bool, np.bool_, dt.date, dt.time, dt.timedelta)
-        return column.map(lambda v: isinstance(v, words))
-    return pd.Series(np.zeros(len(column), dtype=bool), column.index)
-
-
-def _plain(column: pd.Series, where: str, raw: Raw, faults: Faults) -> pd.Series:
-    """Texts of numbers with a decimal point and nothing else; one that is grouped otherwise is a fault."""
-    text = _texts(column)
-    comma, group = re.escape(raw.decimal), re.escape(raw.thousands) if raw.thousands else ""
-    whole = rf"(?:\d{{1,3}}(?:{group}\d{{3}})+|\d+)" if group else r"\d+"
-    alike = text.str.fullmatch(rf"[-+]?(?:{whole}(?:{comma}\d*)?|{comma}\d+)(?:[eE][-+]?\d+)?")
-    mixed = text.str.fullmatch(r"[-+]?[\d.,' ]+(?:[eE][-+]?\d+)?") & ~alike
-    if mixed.any():
-        how = f"decimal sign '{raw.decimal}'" + (f" and thousands sign '{raw.thousands}'" if raw.thousands else "")
-        found = f"'{text[mixed].iloc[0]}' is not written with {how}, as other numbers are"
-        faults.add(f"{where}, {rows_text(column.index[mixed])}", found, "write all numbers of the table alike")
-        text = text.where(~mixed, "0")
-    if raw.thousands:
-        text = text.str.replace(raw.thousands, "", regex=False)
-    return text.where(text != "", None).str.replace(raw.decimal, ".", regex=False)
 
 
 def _factor(quantity: str, unit_of: Mapping[str, str], key: str, faults: Faults) -> float:

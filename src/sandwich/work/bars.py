@@ -35,8 +35,8 @@ from sandwich.design.settings import Settings
 from sandwich.job import Job
 from sandwich.job.zone import CLEAR
 from sandwich.model.inside import inside
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
+from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
 

@@ -17,8 +17,8 @@ from sandwich.mechanics.cuts import cut
 from sandwich.mechanics.superpose import superpose
 from sandwich.model.points import split
 from sandwich.model.turn import turn_corners
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
+from sandwich.project.zone_input import ZoneInput
 from sandwich.tables.meshing import locate
 
 Floats = NDArray[np.float64]

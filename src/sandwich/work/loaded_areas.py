@@ -22,8 +22,8 @@ from sandwich.model.mesh import Mesh
 from sandwich.model.perimeter import Plan, circle, leg, plan_of, rectangle
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
+from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import STATED, ControlRule, Corners, Kind, Shear, SlabColumn
 from sandwich.standards.interface import Standard
 from sandwich.work.flat import (

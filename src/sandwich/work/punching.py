@@ -13,7 +13,7 @@ from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, status_of
 from sandwich.design.record import Ultimate
 from sandwich.design.settings import Settings
-from sandwich.project.prepare import ZoneInput
+from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import ColumnLoad, Punched, SlabColumn
 from sandwich.standards.interface import Standard
 from sandwich.work.bars import given_of

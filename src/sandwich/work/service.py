@@ -23,9 +23,9 @@ from sandwich.design.service import Service, ServiceRule
 from sandwich.design.service_tables import added_frame, cracks_frame, service_checks
 from sandwich.design.settings import Settings
 from sandwich.job.service import FaceWidths
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
+from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard, Tightness
 from sandwich.tables.write import file_name
 from sandwich.work.bars import bars_at_depth, lay_bars, rule_of

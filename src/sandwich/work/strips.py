@@ -16,8 +16,8 @@ from sandwich.core.status import Status
 from sandwich.job.strip import Strip
 from sandwich.mechanics.block import StressBlock, bars_of_faces
 from sandwich.mechanics.cuts import free_body
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
+from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.aci318 import flexure as aci318
 from sandwich.standards.interface import ULTIMATE, Standard
 from sandwich.standards.is456 import flexure as is456

@@ -15,8 +15,8 @@ from sandwich.design.tendons import TendonRule, TendonStresses, check_tendon
 from sandwich.job.tendons import Tendons
 from sandwich.mechanics.superpose import superpose
 from sandwich.model.tendon_lines import TendonLine, lay
-from sandwich.project.prepare import ZoneInput
 from sandwich.project.project import Project
+from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Prestress, Standard
 from sandwich.tables.read import read_table
 
