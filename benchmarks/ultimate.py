@@ -98,7 +98,7 @@ def main():
     print(f"  ({compiled * 1e6:.1f} us a row with witness, bound, minimum steel and checks)")
     few, of = factors[:COMBINATIONS], situations[:COMBINATIONS]
     for z, settings in zones:
-        both = [replace(settings, together=t) for t in (False, True)]
+        both = [replace(settings, joint=t) for t in (False, True)]
         for s in both:
             design_ultimate(z.cases[:2], few, of, z.h[:2], s, workers=1)
         apart, joint = (seconds(lambda s=s, z=z: design_ultimate(z.cases, few, of, z.h, s, workers=1)) for s in both)
