@@ -49,7 +49,9 @@ with tempfile.TemporaryDirectory() as place:
     drafted = job.read_text("utf-8")
     print("\n".join(drafted.splitlines()[5:16]))
     # the guesses looked at: zones, cases and rules are those of the demo
-    whole = demo.read_text("utf-8")
+    lines = demo.read_text("utf-8").splitlines(keepends=True)
+    whole = "".join(line for line in lines if not line.startswith("service"))  # the steel of strength is compared
+    demo.write_text(whole, "utf-8")
     start, end = drafted.index("[zones"), whole.index("[zones.floor]")
     cases = 'cases = "../demo/cases.parquet"\n'
     job.write_text(drafted[:start].replace("[input]\n", f"[input]\n{cases}") + whole[end:], "utf-8")

@@ -1,5 +1,6 @@
 """Shared helpers: the command line as a user runs it, and a small job of one plate."""
 
+import subprocess
 import sys
 from pathlib import Path
 
@@ -38,6 +39,14 @@ def compiled_kernels():
     from sandwich import Section, design_points
 
     design_points([[1.0, 0, 0, 0, 0, 0, 0, 0]], Section(200.0))
+
+
+@pytest.fixture(scope="session")
+def fernhill(tmp_path_factory):
+    """The demo as one command makes it: its folder, left as it is, and what the command said."""
+    folder = tmp_path_factory.mktemp("demo") / "fernhill"
+    command = [sys.executable, "-m", "sandwich", "demo", folder]
+    return folder, subprocess.run(command, capture_output=True, text=True, check=True)
 
 
 @pytest.fixture

@@ -1,8 +1,7 @@
 """The shipped demo, end to end: symmetry, statics, certificate, maps, report, explanations."""
 
 import re
-import subprocess
-import sys
+import shutil
 
 import numpy as np
 import pandas as pd
@@ -20,22 +19,17 @@ REQUIRED = "required [mm2/m]"
 
 
 @pytest.fixture(scope="module")
-def demo(tmp_path_factory):
-    """The demo as one command makes it, and its result."""
-    folder = tmp_path_factory.mktemp("demo") / "fernhill"
-    done = subprocess.run(
-        [sys.executable, "-m", "sandwich", "demo", folder], capture_output=True, text=True, check=True, env=None
-    )
+def demo(fernhill):
+    folder, done = fernhill
     assert "certified for every combination" in done.stdout
     assert "%" not in done.stderr  # no progress where nobody watches
     return folder
 
 
 @pytest.fixture(scope="module")
-def result(demo):
-    again = demo / "again.toml"
-    again.write_text((demo / "job.toml").read_text().replace('"results"', '"again"'))
-    return run_job(again, pictures=False)
+def result(demo, tmp_path_factory):
+    again = shutil.copytree(demo, tmp_path_factory.mktemp("again") / "fernhill")
+    return run_job(again / "job.toml", pictures=False)
 
 
 def test_every_point_is_certified(result):

@@ -1,6 +1,7 @@
 """The examples run as a user runs them, and say what they claim."""
 
 import importlib
+import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -43,11 +44,11 @@ SAYS = {
 
 
 @pytest.mark.parametrize("name", sorted(p.name for p in EXAMPLES.glob("*.py")))
-def test_example(name, tmp_path):
-    done = subprocess.run(
-        [sys.executable, EXAMPLES / name, *([tmp_path / "demo"] if name.startswith("demo") else [])],
-        capture_output=True, text=True, check=False, cwd=tmp_path,
-    )  # fmt: skip
+def test_example(name, tmp_path, request):
+    command = [sys.executable, EXAMPLES / name]
+    if name.startswith("demo"):  # it takes a folder where the demo was run
+        command.append(shutil.copytree(request.getfixturevalue("fernhill")[0], tmp_path / "demo"))
+    done = subprocess.run(command, capture_output=True, text=True, check=False, cwd=tmp_path)
     assert done.returncode == 0, done.stderr
     for words in SAYS[name]:
         assert words in done.stdout
@@ -74,12 +75,13 @@ figure""",
 )
 
 
-def test_a_notebook(tmp_path):
+def test_a_notebook(tmp_path, fernhill):
     """What a notebook shows: tables, drawings, a short text for a result."""
     nbformat = pytest.importorskip("nbformat")
     from nbclient import NotebookClient
 
     book = nbformat.v4.new_notebook(cells=[nbformat.v4.new_code_cell(c) for c in CELLS])
+    shutil.copytree(fernhill[0], tmp_path / "fernhill")
     NotebookClient(book, timeout=600, kernel_name="python3", resources={"metadata": {"path": tmp_path}}).execute()
     shown = [o["data"] for c in book.cells for o in c["outputs"] if o["output_type"] == "execute_result"]
     assert len(shown) == len(CELLS)

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from sandwich.drawing.describe import ModelDescription, describe_map, steps
+from sandwich.drawing.describe import ModelDescription, describe_map, lay_flat, steps
 from sandwich.drawing.flatten import flatten
 from sandwich.drawing.maps import TOWARDS_VIEWER, draw_map, draw_model, png
 
@@ -38,12 +38,9 @@ def test_description_of_a_plate_with_a_hole_and_a_failed_point():
     d = describe_map(
         "plate",
         "mm2/m",
-        xyz[nodes],
-        nodes,
-        normals=normals,
-        corner_point=nodes,
-        values=values,
-        names=names,
+        lay_flat(xyz[nodes], nodes, normals, nodes),
+        values,
+        names,
         directions=np.tile([1.0, 0, 0], (15, 1)),
     )
     assert d.view.kind == "plan"
@@ -100,12 +97,9 @@ def test_the_walls_of_a_core_lie_side_by_side():
     d = describe_map(
         "core",
         "mm2/m",
-        corners,
-        nodes,
-        normals=normals,
-        corner_point=nodes,
-        values=np.full(count, 250.0),
-        names=[str(i) for i in range(count)],
+        lay_flat(corners, nodes, normals, nodes),
+        np.full(count, 250.0),
+        [str(i) for i in range(count)],
     )
     canvas = draw_map(d).figure.canvas
     canvas.draw()

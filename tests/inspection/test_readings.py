@@ -15,6 +15,7 @@ from sandwich.inspection.equilibrium import gradients, membrane, moments_and_she
 from sandwich.inspection.neighbours import READINGS, jumps
 from sandwich.model.averaging import find_peaks
 from sandwich.model.mesh import Mesh, corner_axes
+from sandwich.model.points import SmoothEdges
 
 N = 8
 LINE = np.arange(N + 1) * 500.0
@@ -113,7 +114,8 @@ def pairs_of(corners):
     for e, ring in enumerate(corners.tolist()):
         for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
             sides.setdefault((min(a, b), max(a, b)), []).append(e)
-    return [(*of, nodes) for nodes, of in sides.items() if len(of) == 2]
+    a, b, nodes = zip(*[(*of, nodes) for nodes, of in sides.items() if len(of) == 2], strict=True)
+    return SmoothEdges(np.array(a), np.array(b), np.array(nodes))
 
 
 UNDONE = {

@@ -16,7 +16,7 @@ from sandwich.design.results import LAYER, REASON, REQUIRED, ULTIMATE_STEEL
 from sandwich.design.worked import quantities, resultant_quantities, worked_point
 from sandwich.job import Job
 from sandwich.mechanics.superpose import superpose
-from sandwich.model.held_edges import carried, edge_gain
+from sandwich.model.held_edges import edge_gain, gained
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
 from sandwich.project.project import Project
@@ -300,7 +300,7 @@ def _held_step(
     o = Orientation(s.orientation.flipped[[e]], s.orientation.angle[[e]], s.orientation.bars[[e]])
     turned = turn_corners(project.results.corner[:, s.elements[[e]]], o, z.zone.offset)
     signed = np.array([project.results.kinds[c].signed is not False for c in project.results.cases])
-    gain = carried(np.zeros_like(turned), own, edge_gain(turned, own, signed))[:, 0, corner, 3:6]
+    gain = gained(turned.shape[:-1], own, edge_gain(turned, own, signed))[:, 0, corner]
     added = np.tensordot(factors, gain, 1)
     if not added.any():
         return []

@@ -115,16 +115,55 @@ def steps(largest: float, count: int = 8) -> Floats:
     return np.asarray(np.arange(0, np.ceil(largest / step - 1e-9) + 1) * step)
 
 
+@dataclass(frozen=True)
+class Sheet:
+    """A zone laid flat, on which any of its maps is drawn.
+
+    Attributes
+    ----------
+    view : Flat
+        The elements in the picture.
+    point : ndarray of int, shape (e, 4)
+        Point of each corner; a triangle has its third twice.
+    outline : ndarray, shape (s, 2, 2)
+        Edges of the zone and of its openings [m].
+    places : ndarray, shape (p, 2)
+        The points in the picture [m].
+    """
+
+    view: Flat
+    point: Ints
+    outline: Floats
+    places: Floats
+
+
+def lay_flat(corners: Floats, nodes: Ints, normals: Floats, corner_point: Ints) -> Sheet:
+    """Lay a zone flat.
+
+    Parameters
+    ----------
+    corners : ndarray, shape (e, 4, 3)
+        Corner places [mm].
+    nodes, corner_point : ndarray of int, shape (e, 4)
+        Node and point of each corner, -1 for the fourth corner of a triangle.
+    normals : ndarray, shape (e, 3)
+        Zone normals.
+    """
+    real = corner_point >= 0
+    view = flatten(np.where(real[..., None], corners, corners[:, 2:3]), normals)
+    places = np.zeros((int(corner_point.max(initial=-1)) + 1, 2))
+    places[corner_point[real]] = view.corners[real]
+    point = np.where(real, corner_point, corner_point[:, 2:3])
+    return Sheet(view, point, describe_outline(view, nodes, real), places)
+
+
 def describe_map(
     title: str,
     unit: str,
-    corners: Floats,
-    nodes: Ints,
-    *,
-    normals: Floats,
-    corner_point: Ints,
+    sheet: Sheet,
     values: Floats,
     names: list[str],
+    *,
     directions: Floats | None = None,
     note: str = "",
     scale: float | None = None,
@@ -135,12 +174,8 @@ def describe_map(
     ----------
     title, unit, note : str
         What is written.
-    corners : ndarray, shape (e, 4, 3)
-        Corner places [mm].
-    nodes, corner_point : ndarray of int, shape (e, 4)
-        Node and point of each corner, -1 for the fourth corner of a triangle.
-    normals : ndarray, shape (e, 3)
-        Zone normals.
+    sheet : Sheet
+        The zone laid flat.
     values : ndarray, shape (p,)
         Value of each point in `unit`; nan where it fails.
     names : list of str
@@ -155,37 +190,24 @@ def describe_map(
     MapDescription
         Numbers, labels, units and limits of the picture.
     """
-    real = corner_point >= 0
-    filled = np.where(real[..., None], corners, corners[:, 2:3])
-    view = flatten(filled, normals)
-    index = np.where(real, corner_point, corner_point[:, 2:3])
+    view = sheet.view
     split = np.array([[0, 1, 2], [0, 2, 3]])
-    triangles = view.corners[:, split].reshape(-1, 3, 2)
-    shown = values[index][:, split].reshape(-1, 3)
     finite = values[np.isfinite(values)]
     largest = scale if scale is not None else float(finite.max(initial=0.0))
-    at = _place(view, index, real, len(values))
-    failed = at[~np.isfinite(values)]
     ticks = _ticks(view, directions) if directions is not None else np.empty((0, 4))
     return MapDescription(
         title=title,
         unit=unit,
         view=view,
-        triangles=triangles,
-        values=shown,
+        triangles=view.corners[:, split].reshape(-1, 3, 2),
+        values=values[sheet.point][:, split].reshape(-1, 3),
         levels=steps(largest),
-        outline=describe_outline(view, nodes, real),
-        labels=_largest(values, at, names),
-        failed=failed,
+        outline=sheet.outline,
+        labels=_largest(values, sheet.places, names),
+        failed=sheet.places[~np.isfinite(values)],
         ticks=ticks,
         note=note,
     )
-
-
-def _place(view: Flat, index: Ints, real: NDArray[np.bool_], count: int) -> Floats:
-    at = np.zeros((count, 2))
-    at[index[real]] = view.corners[real]
-    return at
 
 
 def describe_outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats:
@@ -194,8 +216,8 @@ def describe_outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats
     after = np.where(corner + 1 < real.sum(1)[element], corner + 1, 0)
     pairs = np.sort(np.stack([nodes[element, corner], nodes[element, after]], 1), axis=1)
     ends = np.stack([view.corners[element, corner], view.corners[element, after]], 1)
-    _, first, side = np.unique(pairs, axis=0, return_index=True, return_inverse=True)
-    side = side.reshape(-1)
+    key = pairs[:, 0] * (int(nodes.max(initial=0)) + 1) + pairs[:, 1]
+    _, first, side = np.unique(key, return_index=True, return_inverse=True)
     placed = np.sort(ends, axis=1)
     away = np.abs(placed - placed[first[side]]).max((1, 2), initial=0.0)
     apart = np.zeros(len(first))

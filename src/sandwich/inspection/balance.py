@@ -9,7 +9,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.model.mesh import Mesh, edges
+from sandwich.model.mesh import Mesh
 from sandwich.tables.meshing import locate
 
 Floats = NDArray[np.float64]
@@ -67,8 +67,8 @@ def balance(mesh: Mesh, cases: tuple[str, ...], corner: Floats, table: pd.DataFr
     node = locate(pd.Index(mesh.node_ids), table["node"])
     supported = np.zeros(len(mesh.node_ids), dtype=bool)
     supported[node[node >= 0]] = True
-    pairs, edge, owner = edges(mesh.corners)
-    border = np.bincount(edge, minlength=len(pairs)) == 1
+    pairs, edge, owner = mesh.edges.nodes, mesh.edges.edge, mesh.edges.owner
+    border = mesh.edges.sides == 1
     held = border[edge] & supported[pairs[edge]].all(1)
     on_edges = np.unique(pairs[edge[held]])
     if not held.any() or len(on_edges) < ENOUGH * supported.sum() or (node < 0).any():

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.core.resultants import rotate, turn_over
+from sandwich.model.points import SmoothEdges
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -57,13 +58,13 @@ class Jumps:
     mended: int
 
 
-def jumps(pairs: list[tuple[int, int, tuple[int, int]]], corners: Ints, turned: Floats) -> Jumps:
+def jumps(smooth: SmoothEdges, corners: Ints, turned: Floats) -> Jumps:
     """Look for edges whose two elements do not agree at their common nodes.
 
     Parameters
     ----------
-    pairs : list
-        Two elements of the zone and the nodes of the smooth edge between them.
+    smooth : SmoothEdges
+        Pairs of elements of the zone and the nodes of the smooth edge between them.
     corners : ndarray of int, shape (e, 4)
         Node of each corner.
     turned : ndarray, shape (k, e, 4, 8)
@@ -74,11 +75,9 @@ def jumps(pairs: list[tuple[int, int, tuple[int, int]]], corners: Ints, turned: 
     Jumps
         Edges with a jump of more than most of the size of both sides, and those that another reading mends.
     """
-    if not pairs:
+    if not len(smooth):
         return Jumps(0, 0, np.empty(0, dtype=np.int64), "", 0)
-    a = np.array([p[0] for p in pairs])
-    b = np.array([p[1] for p in pairs])
-    nodes = np.array([p[2] for p in pairs])
+    a, b, nodes = smooth.a, smooth.b, smooth.nodes
     at_a = (corners[a][:, None, :] == nodes[:, :, None]).argmax(2)
     at_b = (corners[b][:, None, :] == nodes[:, :, None]).argmax(2)
     here = np.nan_to_num(np.moveaxis(turned[:, a[:, None], at_a], 0, 2))  # edges, 2, cases, 8
@@ -90,15 +89,22 @@ def jumps(pairs: list[tuple[int, int, tuple[int, int]]], corners: Ints, turned: 
     jump, both = _norm(here - there), _norm(here) + _norm(there)
     loud = whole & (both > 0.2 * np.median(both))  # a gap is named by itself
     large = loud & (jump > JUMP * both)
+    some = np.flatnonzero(loud & (jump > SOME * both))
+    quiet = np.flatnonzero(whole & (jump > 0.02 * both))
+
+    def left(change: Callable[[Floats], Floats], at: Ints) -> Floats:
+        one, other = here[at], there[at]
+        return np.minimum(_norm(one - change(other * size) / size), _norm(change(one * size) / size - other))
+
     reading, mended, bad = "", 0, large
     for name, change in READINGS.items():
-        left = np.minimum(_norm(here - change(there * size) / size), _norm(change(here * size) / size - there))
-        mends = loud & (jump > SOME * both) & (left < MENDED * jump)
-        if mends.sum() > max(2, 0.5 * large.sum(), mended):
+        mends = some[left(change, some) < MENDED * jump[some]]
+        if len(mends) > max(2, 0.5 * large.sum(), mended):
             # quiet edges too are on the side they are nearer to
-            reading, mended = name, int(mends.sum())
-            bad = large | mends | (whole & (jump > 0.02 * both) & (left < 0.8 * jump))
-    return Jumps(int(bad.sum()), len(pairs), _suspects(a, b, bad, len(corners)), reading, mended)
+            reading, mended, bad = name, len(mends), large.copy()
+            bad[mends] = True
+            bad[quiet[left(change, quiet) < 0.8 * jump[quiet]]] = True
+    return Jumps(int(bad.sum()), len(smooth), _suspects(a, b, bad, len(corners)), reading, mended)
 
 
 def _size(turned: Floats) -> Floats:

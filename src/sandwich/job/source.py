@@ -51,7 +51,7 @@ class Table(Model):
 
     file: str | tuple[str, ...]
     sheets: tuple[str, ...] = ()
-    separator: str | None = None
+    separator: Annotated[str, Field(pattern=r"^[ -~\t]$")] | None = None
     decimal: Literal[".", ","] | None = None
     thousands: Literal[".", ",", " ", "'"] | None = None
     encoding: str | None = None

@@ -69,8 +69,8 @@ def find_peaks(mesh: Mesh, elements: Ints, supported: Ints) -> Floats:
         u, v = mesh.xyz[corners[use, before]] - at, mesh.xyz[corners[use, after]] - at
         cosine = np.sum(u * v, axis=1) / (np.linalg.norm(u, axis=1) * np.linalg.norm(v, axis=1))
         np.add.at(angle, corners[use, c], np.arccos(np.clip(cosine, -1.0, 1.0)))
-    pairs, edge, _ = edges(corners)
-    border = np.unique(pairs[np.bincount(edge, minlength=len(pairs)) == 1])
+    around = edges(corners)
+    border = np.unique(around.nodes[around.sides == 1])
     own = np.unique(corners[real])
     inner = np.setdiff1d(own, border)
     reentrant = border[angle[border] > CORNER]
@@ -78,7 +78,7 @@ def find_peaks(mesh: Mesh, elements: Ints, supported: Ints) -> Floats:
     others = np.setdiff1d(np.arange(len(mesh.corners)), elements)
     ends: Ints = np.empty(0, dtype=np.int64)
     if len(others):
-        walls, _, _ = edges(mesh.corners[others])
+        walls = edges(mesh.corners[others]).nodes
         shared = walls[np.isin(walls, own).all(1)]
         nodes, times = np.unique(shared, return_counts=True)
         ends = np.intersect1d(nodes[times == 1], inner)

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.model.mesh import Mesh, edges
+from sandwich.model.mesh import Mesh
+from sandwich.model.points import SmoothEdges
 from sandwich.model.zones import Orientation
 
 Floats = NDArray[np.float64]
@@ -56,24 +57,18 @@ class PatchEdges:
         return PatchEdges(*(getattr(self, name)[which] for name in self.__dataclass_fields__))
 
 
-def patch_edges(
-    mesh: Mesh, elements: Ints, orientation: Orientation, smooth: list[tuple[int, int, tuple[int, int]]]
-) -> PatchEdges:
-    """Sides of the elements of a zone that no smooth neighbour continues; `smooth` as from `points.smooth_edges`."""
-    inner = {nodes for _, _, nodes in smooth}
-    pairs, edge, _ = edges(mesh.corners)
-    shared = {tuple(p): int(n) for p, n in zip(pairs.tolist(), np.bincount(edge), strict=True)}
-    rows = []
-    for own, nodes in enumerate(mesh.corners[elements].tolist()):
-        real = [n for n in nodes if n >= 0]
-        count = len(real)
-        for c in range(count):
-            d = (c + 1) % count
-            pair = (min(real[c], real[d]), max(real[c], real[d]))
-            if pair not in inner:
-                rows.append((own, c, d, (c - 1) % count, (d + 1) % count, real[c], real[d], shared[pair] == 1))
-    table = np.array(rows, dtype=np.int64).reshape(-1, 8)
-    e, node = table[:, 0], table[:, 5:7]
+def patch_edges(mesh: Mesh, elements: Ints, orientation: Orientation, smooth: SmoothEdges) -> PatchEdges:
+    """Sides of the elements of a zone that no smooth neighbour continues."""
+    corners = mesh.corners[elements]
+    e, c = np.nonzero(corners >= 0)
+    count = (corners >= 0).sum(1)[e]
+    d = (c + 1) % count
+    node = np.stack([corners[e, c], corners[e, d]], axis=1)
+    edge = mesh.edges.find(np.sort(node, axis=1))
+    outer = np.ones(len(mesh.edges.nodes), dtype=bool)
+    outer[mesh.edges.find(smooth.nodes)] = False
+    keep = outer[edge]
+    e, c, d, count, node, edge = (v[keep] for v in (e, c, d, count, node, edge))
     along = mesh.xyz[node[:, 1]] - mesh.xyz[node[:, 0]]
     out = np.cross(along, orientation.bars[e, 2])
     out /= np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-300)
@@ -85,14 +80,14 @@ def patch_edges(
     line = np.einsum("sd,sad->sa", along, orientation.bars[e, :2]) / np.maximum(length, 1e-300)[:, None]
     return PatchEdges(
         element=e,
-        corner=table[:, 1:3],
-        opposite=table[:, 3:5],
+        corner=np.stack([c, d], axis=1),
+        opposite=np.stack([(c - 1) % count, (d + 1) % count], axis=1),
         normal=normal,
         along=line,
         length=length,
         reach=np.abs(away),
         node=node,
-        free=table[:, 7] == 1,
+        free=mesh.edges.sides[edge] == 1,
     )
 
 
@@ -162,14 +157,21 @@ def edge_gain(turned: Floats, sides: PatchEdges, signed: Bools) -> Floats:
     return out
 
 
-def carried(turned: Floats, sides: PatchEdges, gain: Floats) -> Floats:
-    """Corner results with what moments gain at the sides; a corner of two sides takes the larger of each component."""
-    out = turned.copy()
-    more = np.zeros((*turned.shape[:-1], 3))
-    for i in range(2):
-        for s in range(len(sides.element)):
-            e, c = sides.element[s], sides.corner[s, i]
-            now, new = more[:, e, c], gain[:, s, i]
-            more[:, e, c] = np.where(np.abs(new) > np.abs(now), new, now)
-    out[..., 3:6] += more
-    return out
+def gained(shape: tuple[int, ...], sides: PatchEdges, gain: Floats) -> Floats:
+    """What mx, my, mxy of corners gain, shape (c, e, 4, 3); a corner of two sides takes the larger of each component.
+
+    Parameters
+    ----------
+    shape : tuple of int
+        (c, e, 4).
+    sides : PatchEdges
+        Sides that moments are carried to.
+    gain : ndarray, shape (c, s, 2, 3)
+        From `edge_gain` [N].
+    """
+    more = np.zeros((*shape, 3))
+    for i in range(2):  # the first corners of all sides are different ones, and so are the second
+        at = slice(None), sides.element, sides.corner[:, i]
+        now, new = more[at], gain[:, :, i]
+        more[at] = np.where(np.abs(new) > np.abs(now), new, now)
+    return more

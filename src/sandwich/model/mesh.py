@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -43,6 +44,11 @@ class Mesh:
     thickness: Floats
     group: NDArray[np.str_]
     axes: Floats
+
+    @cached_property
+    def edges(self) -> Edges:
+        """All its edges."""
+        return edges(self.corners)
 
     @property
     def centres(self) -> Floats:
@@ -90,22 +96,50 @@ def frame(x: Floats, z: Floats) -> Floats:
     return np.stack([x, np.cross(z, x), z], axis=-2)
 
 
-def edges(corners: Ints) -> tuple[Ints, Ints, Ints]:
-    """Edges of the mesh.
+@dataclass(frozen=True)
+class Edges:
+    """Edges of a mesh and the sides of elements that lie at them.
 
-    Returns
-    -------
-    tuple of ndarray
-        Node pairs (k, 2) sorted within a pair; and for each side of each element its edge (s,) and element (s,).
+    Attributes
+    ----------
+    nodes : ndarray of int, shape (k, 2)
+        Both nodes of each edge, the smaller first, in rising order.
+    edge, owner : ndarray of int, shape (s,)
+        Edge and element of each side.
+    forward : ndarray of bool, shape (s,)
+        Whether the corners of the element run from the smaller node to the larger.
     """
-    sides, owner = [], []
+
+    nodes: Ints
+    edge: Ints
+    owner: Ints
+    forward: NDArray[np.bool_]
+
+    @property
+    def sides(self) -> Ints:
+        """Number of elements at each edge, shape (k,)."""
+        return np.bincount(self.edge, minlength=len(self.nodes))
+
+    def find(self, nodes: Ints) -> Ints:
+        """Which edge has these two nodes, the smaller first; -1 where none has."""
+        count = int(max(self.nodes.max(initial=0), nodes.max(initial=0))) + 1
+        keys, wanted = (of[:, 0] * count + of[:, 1] for of in (self.nodes, nodes))
+        at = np.minimum(np.searchsorted(keys, wanted), max(len(keys) - 1, 0))
+        return np.where(keys[at] == wanted, at, -1) if len(keys) else np.full(len(nodes), -1)
+
+
+def edges(corners: Ints) -> Edges:
+    """Edges of elements of three or four corners, shape (e, 4)."""
+    sides, owner, forward = [], [], []
     for c in range(4):
         a, b = corners[:, c], corners[:, (c + 1) % 4]
         b = np.where(b < 0, corners[:, 0], b)
         real = a >= 0
         sides.append(np.sort(np.stack([a, b], 1)[real], axis=1))
         owner.append(np.flatnonzero(real))
+        forward.append((a < b)[real])
     both = np.concatenate(sides)
     count = int(both.max(initial=0)) + 1
     key, edge = np.unique(both[:, 0] * count + both[:, 1], return_inverse=True)  # in the order of the pairs
-    return np.stack([key // count, key % count], axis=1), edge, np.concatenate(owner)
+    nodes = np.stack([key // count, key % count], axis=1)
+    return Edges(nodes, edge, np.concatenate(owner), np.concatenate(forward))

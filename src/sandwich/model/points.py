@@ -59,17 +59,21 @@ class Points:
         return at
 
     def mean(self, corners: Floats) -> Floats:
-        """Mean over the corners of each point: (..., e, 4, 8) becomes (..., p, 8).
+        """Mean over the corners of each point: (c, e, 4, k) becomes (c, p, k).
 
         A corner with nan is left out of its case; a point without another corner is nan there.
         """
         order = np.argsort(self.point, kind="stable")
         starts = np.concatenate([[0], np.cumsum(np.bincount(self.point, minlength=len(self.labels)))[:-1]])
-        picked = corners[..., self.element[order], self.corner[order], :]
-        whole = np.asarray(np.isfinite(picked).all(axis=-1))
-        total = np.add.reduceat(np.where(whole[..., None], picked, 0.0), starts, axis=-2)
-        count = np.add.reduceat(whole.astype(float), starts, axis=-1)
-        return np.asarray(total / np.where(count > 0, count, np.nan)[..., None])
+        element, corner = self.element[order], self.corner[order]
+        out = np.empty((len(corners), len(self.labels), corners.shape[-1]))
+        for i, one in enumerate(corners):
+            picked = one[element, corner]
+            whole = np.isfinite(picked).all(axis=-1)
+            picked[~whole] = 0.0
+            count = np.add.reduceat(whole.astype(float), starts)
+            out[i] = np.add.reduceat(picked, starts, axis=0) / np.where(count > 0, count, np.nan)[:, None]
+        return out
 
 
 def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation, kind: str) -> Points:
@@ -77,8 +81,8 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
     corners = mesh.corners[elements]
     element, corner = np.nonzero(corners >= 0)
     node = corners[element, corner]
-    smooth_edge = smooth_edges(mesh, elements, h, orientation)
-    border = _on_border(mesh, elements, smooth_edge)
+    smooth = smooth_edges(mesh, elements, h, orientation)
+    border = _on_border(mesh, elements, smooth)
     if kind == "centres":
         point = element
         labels = np.array([f"e{i}" for i in mesh.element_ids[elements]])
@@ -89,15 +93,15 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
         ids = zip(mesh.element_ids[elements[element]], mesh.node_ids[node], strict=True)
         labels = np.array([f"e{e}.{n}" for e, n in ids])
         xyz = mesh.xyz[node]
-        one_sided = np.array([n in border for n in node.tolist()])
+        one_sided = border[node]
     else:
-        part = _patches(corners, element, corner, smooth_edge)
+        part = _patches(corners, element, corner, smooth)
         key = node * (int(part.max(initial=0)) + 1) + part  # ordered by node, then by patch
         _, first, point = np.unique(key, return_index=True, return_inverse=True)
         at = node[first]
         labels = _node_labels(mesh.node_ids[at])
         xyz = mesh.xyz[at]
-        one_sided = np.array([n in border for n in at.tolist()])
+        one_sided = border[at]
     count = np.bincount(point)
     some = np.zeros(len(count), dtype=np.int64)
     some[point] = element
@@ -126,48 +130,62 @@ def _node_labels(ids: NDArray[np.generic]) -> NDArray[np.str_]:
     return np.array(names)
 
 
-def smooth_edges(
-    mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation
-) -> list[tuple[int, int, tuple[int, int]]]:
-    """Pairs of elements of the zone (within it) that share a smooth edge, with its nodes."""
-    pairs, edge, owner = edges(mesh.corners)
+@dataclass(frozen=True)
+class SmoothEdges:
+    """Edges across which a surface goes on smoothly.
+
+    Attributes
+    ----------
+    a, b : ndarray of int, shape (k,)
+        Elements of the zone on both sides.
+    nodes : ndarray of int, shape (k, 2)
+        Both nodes of the edge, the smaller first.
+    """
+
+    a: Ints
+    b: Ints
+    nodes: Ints
+
+    def __len__(self) -> int:
+        return len(self.a)
+
+
+def smooth_edges(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation) -> SmoothEdges:
+    """Edges of the mesh at which two elements of the zone of one thickness meet without a corner, and no other."""
     inside = np.full(len(mesh.corners), -1)
     inside[elements] = np.arange(len(elements))
-    sides = np.bincount(edge, minlength=len(pairs))
-    order = np.argsort(edge, kind="stable")
-    edge, owner = edge[order], owner[order]
-    two = np.flatnonzero((edge[1:] == edge[:-1]) & (sides[edge[:-1]] == 2))
+    order = np.argsort(mesh.edges.edge, kind="stable")
+    edge, owner = mesh.edges.edge[order], mesh.edges.owner[order]
+    two = np.flatnonzero((edge[1:] == edge[:-1]) & (mesh.edges.sides[edge[:-1]] == 2))
     a, b = inside[owner[two]], inside[owner[two + 1]]
     both = (a >= 0) & (b >= 0)
     two, a, b = two[both], a[both], b[both]
     normal = orientation.bars[:, 2]
     flat = np.abs(np.sum(normal[a] * normal[b], axis=1)) >= KINK
-    same = np.isclose(h[a], h[b], rtol=1e-6)
-    keep = flat & same
-    nodes = [(int(i), int(j)) for i, j in pairs[edge[two[keep]]]]
-    return list(zip(a[keep].tolist(), b[keep].tolist(), nodes, strict=True))
+    keep = flat & np.isclose(h[a], h[b], rtol=1e-6)
+    return SmoothEdges(a[keep], b[keep], mesh.edges.nodes[edge[two[keep]]])
 
 
-def _on_border(mesh: Mesh, elements: Ints, smooth: list[tuple[int, int, tuple[int, int]]]) -> set[int]:
-    """Nodes on an edge of a patch."""
-    inner = {nodes for _, _, nodes in smooth}
-    pairs, _, _ = edges(mesh.corners[elements])
-    return {n for pair in pairs.tolist() if tuple(pair) not in inner for n in pair}
+def _on_border(mesh: Mesh, elements: Ints, smooth: SmoothEdges) -> NDArray[np.bool_]:
+    """Nodes of the mesh on an edge of a patch."""
+    own = edges(mesh.corners[elements])
+    inner = np.zeros(len(own.nodes), dtype=bool)
+    inner[own.find(smooth.nodes)] = True
+    border = np.zeros(len(mesh.xyz), dtype=bool)
+    border[own.nodes[~inner]] = True
+    return border
 
 
-def _patches(
-    corners: Ints, element: Ints, corner: Ints, smooth: list[tuple[int, int, tuple[int, int]]]
-) -> NDArray[np.int32]:
+def _patches(corners: Ints, element: Ints, corner: Ints, smooth: SmoothEdges) -> NDArray[np.int32]:
     """Number of the patch each corner belongs to: corners of a node joined across its smooth edges."""
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
 
     number = np.full(corners.shape, -1)
     number[element, corner] = np.arange(len(element))
-    both = np.array([(a, b) for a, b, _ in smooth], dtype=np.int64).reshape(-1, 2)
-    nodes = np.array([n for _, _, n in smooth], dtype=np.int64).reshape(-1, 2)
     rows, columns = (
-        np.concatenate([number[of, (corners[of] == nodes[:, [i]]).argmax(1)] for i in range(2)]) for of in both.T
+        np.concatenate([number[of, (corners[of] == smooth.nodes[:, [i]]).argmax(1)] for i in range(2)])
+        for of in (smooth.a, smooth.b)
     )
     graph = coo_matrix((np.ones(len(rows)), (rows, columns)), shape=(len(element), len(element)))
     return np.asarray(connected_components(graph, directed=False)[1])

@@ -9,7 +9,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from sandwich.model.mesh import Mesh, edges, frame
+from sandwich.model.mesh import Mesh, frame
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -106,7 +106,7 @@ def found_in_mesh(mesh: Mesh, elements: Ints, h: Floats) -> list[Footprint]:
 
     `h` is the thickness of every element of the mesh [mm]; nan where none is known, which counts as nothing.
     """
-    pairs, edge, owner = edges(mesh.corners)
+    pairs, edge, owner = mesh.edges.nodes, mesh.edges.edge, mesh.edges.owner
     own = np.isin(owner, elements)
     slab = np.full(len(pairs), -1)
     slab[edge[own]] = owner[own]

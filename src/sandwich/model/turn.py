@@ -32,6 +32,11 @@ def turn_corners(corner: Floats, orientation: Orientation, offset: float = 0.0) 
     ----------
     Tensor rule.
     """
+    if corner.ndim > 3:  # case by case: results are turned without several copies of them all
+        out = np.empty(corner.shape)
+        for i, one in enumerate(corner):
+            out[i] = turn_corners(one, orientation, offset)
+        return out
     upright = np.where(orientation.flipped[:, None, None], turn_over(corner), corner)
     turned = rotate(upright, orientation.angle[:, None])
     return to_mid_depth(turned, np.full(turned.shape[:-1], offset)) if offset else turned

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import heapq
-import itertools
 from dataclasses import dataclass
 from typing import Literal
 
@@ -134,59 +132,48 @@ def _consistent(mesh: Mesh, elements: Ints) -> Floats:
     A smooth surface is followed before its corners, and at an edge where several surfaces meet nothing is followed
     round a corner: one plane has one side, whatever way leads from element to element.
     """
-    corners = mesh.corners[elements]
-    _, edge, owner = edges(corners)
-    order = np.argsort(edge, kind="stable")
-    edge, owner = edge[order], owner[order]
-    z = mesh.axes[elements, 2]
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components, minimum_spanning_tree
+
+    corners, count = mesh.corners[elements], len(elements)
     geometric = diagonal_normals(mesh.xyz, corners)
-    same = np.where(np.sum(geometric * z, axis=1) >= 0.0, 1.0, -1.0)
+    same = np.where(np.sum(geometric * mesh.axes[elements, 2], axis=1) >= 0.0, 1.0, -1.0)
     unit = geometric / np.maximum(np.linalg.norm(geometric, axis=1, keepdims=True), 1e-12)
-    direction = _edge_directions(corners)
-    neighbours: list[list[tuple[float, int, bool]]] = [[] for _ in elements]
-    for group in np.split(owner, np.flatnonzero(np.diff(edge)) + 1):
-        for a, b in itertools.combinations(group.tolist(), 2):
-            flat = abs(float(unit[a] @ unit[b]))
-            if flat < KINK and len(group) > 2:
-                continue
-            # corners that run the same way round run their common edge in opposite ways
-            agree = direction[a][_key(corners, a, b)] != direction[b][_key(corners, a, b)]
-            bend = 0.0 if flat >= KINK else 1.0 - flat
-            neighbours[a].append((bend, b, agree))
-            neighbours[b].append((bend, a, agree))
-    round_ = np.zeros(len(elements))
-    for seed in range(len(elements)):
-        if round_[seed]:
-            continue
-        round_[seed], part = 1.0, [seed]
-        queue = [(bend, b, 1.0 if agree else -1.0) for bend, b, agree in neighbours[seed]]
-        heapq.heapify(queue)
-        while queue:
-            _, a, sign = heapq.heappop(queue)
-            if round_[a]:
-                continue
-            round_[a] = sign
-            part.append(a)
-            for bend, b, agree in neighbours[a]:
-                if not round_[b]:
-                    heapq.heappush(queue, (bend, b, sign if agree else -sign))
-        if np.sum(round_[part] * same[part]) < 0.0:
-            round_[part] *= -1.0
-    return round_ * same
+    a, b, agree, crowded = _meetings(corners)
+    flat = np.abs(np.sum(unit[a] * unit[b], axis=1))
+    keep = ~crowded | (flat >= KINK)
+    a, b, agree, flat = a[keep], b[keep], agree[keep], flat[keep]
+    bend = np.where(flat >= KINK, 0.0, 1.0 - flat)
+    order = np.argsort(bend, kind="stable")
+    pair, first = np.unique((np.minimum(a, b) * count + np.maximum(a, b))[order], return_index=True)
+    agree, bend = agree[order][first], bend[order][first]
+    graph = coo_matrix((1.0 + bend, (pair // count, pair % count)), shape=(count, count))
+    tree = minimum_spanning_tree(graph).tocoo()
+    agree = agree[np.searchsorted(pair, tree.row.astype(np.int64) * count + tree.col)]
+    part = connected_components(tree, directed=False)[1]
+    # every element twice, as it is and turned over: what the tree joins to its first element runs round as that does
+    here, there = np.tile(tree.row, 2), np.concatenate([tree.col, tree.col + count])
+    here = here + np.concatenate([np.where(agree, 0, count), np.where(agree, count, 0)])
+    twice = coo_matrix((np.ones(len(here)), (here, there)), shape=(2 * count, 2 * count))
+    side = connected_components(twice, directed=False)[1][:count]
+    _, root = np.unique(part, return_index=True)
+    round_ = np.where(side == side[root[part]], 1.0, -1.0)
+    round_ *= np.where(np.bincount(part, round_ * same) < 0.0, -1.0, 1.0)[part]
+    return np.asarray(round_ * same)
 
 
-def _edge_directions(corners: Ints) -> list[dict[tuple[int, int], bool]]:
-    out = []
-    for row in corners.tolist():
-        ring = [n for n in row if n >= 0]
-        pairs = zip(ring, ring[1:] + ring[:1], strict=True)
-        out.append({(min(a, b), max(a, b)): a < b for a, b in pairs})
-    return out
-
-
-def _key(corners: Ints, a: int, b: int) -> tuple[int, int]:
-    common = sorted((set(corners[a].tolist()) & set(corners[b].tolist())) - {-1})
-    return common[0], common[1]
+def _meetings(corners: Ints) -> tuple[Ints, Ints, NDArray[np.bool_], NDArray[np.bool_]]:
+    """Pairs of elements at a common edge; whether both run round alike; whether more than these two meet there."""
+    found = edges(corners)
+    order = np.argsort(found.edge, kind="stable")
+    edge, owner, forward = found.edge[order], found.owner[order], found.forward[order]
+    rows: list[tuple[Ints, Ints]] = []
+    for apart in range(1, int(found.sides.max(initial=1))):
+        first = np.flatnonzero(edge[apart:] == edge[:-apart])
+        rows.append((first, first + apart))
+    one, other = (np.concatenate([r[i] for r in rows]) if rows else np.empty(0, dtype=np.int64) for i in (0, 1))
+    # corners that run the same way round run their common edge in opposite ways
+    return owner[one], owner[other], forward[one] != forward[other], found.sides[edge[one]] > 2
 
 
 def _nearest_segment(line: Floats, places: Floats) -> Floats:

@@ -14,7 +14,7 @@ from sandwich.design.averaging import AveragingStrips
 from sandwich.job import Job
 from sandwich.job.zone import Peaks, Zone
 from sandwich.model.averaging import Averaged, average_peaks, find_peaks
-from sandwich.model.held_edges import carried, edge_gain, patch_edges
+from sandwich.model.held_edges import edge_gain, gained, patch_edges
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import Points, make_points, smooth_edges
 from sandwich.model.strips import cells_of, tributary_areas
@@ -118,9 +118,9 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
         points = make_points(mesh, elements, h, orientation, zone.points)
         surface = Surface(mesh, elements, orientation, points)
         support = _at_supports(job, name, surface, standard, faults)
-        plain = _turned(results, surface, zone, where, faults)
-        turned, surface = _carried(plain, results, surface, zone, support)
-        cases, raw, averaged = _columns(turned, points, results), None, None
+        turned = _turned(results, surface, zone, where, faults)
+        cases, surface = _carried(turned, results, surface, zone, support)
+        raw, averaged = None, None
         if zone.peaks is not None:
             declared = [at for p in job.punching.values() if p.zone == name for at in p.at]
             averaged = _averaged(
@@ -128,8 +128,6 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
             )
             if averaged is not None:
                 raw, cases = cases, averaged.cases
-        if surface.held is not None and len(surface.held.element):
-            surface = replace(surface, uncarried=_columns(plain, points, results))
         strips = _strips_of(zone, surface)
         if strips is not None and not (strips.cells >= 0).any():
             faults.add(
@@ -187,9 +185,10 @@ def _columns(turned: np.ndarray, points: Points, results: Results) -> np.ndarray
 def _carried(
     turned: np.ndarray, results: Results, s: Surface, zone: Zone, support: np.ndarray | None
 ) -> tuple[np.ndarray, Surface]:
-    """Corner results with moments carried to held edges; the surface knows these edges and what others may lack."""
+    """Cases at points with moments carried to held edges; the surface knows these edges and what others may lack."""
+    plain = _columns(turned, s.points, results)
     if zone.points == "centres":
-        return turned, s
+        return plain, s
     mesh, elements, orientation, points = s.mesh, s.elements, s.orientation, s.points
     thickness = points.thickness[np.maximum(s.corner_points, 0)][:, 0]
     sides = patch_edges(mesh, elements, orientation, smooth_edges(mesh, elements, thickness, orientation))
@@ -201,14 +200,16 @@ def _carried(
         held |= (state == INSIDE).all(1)
     signed = np.array([results.kinds[c].signed is not False for c in results.cases])
     chosen = sides.picked(held) if zone.carry_to_edges else sides.picked(np.zeros(len(held), dtype=bool))
-    gain = edge_gain(turned, chosen, signed)
     other = ~sides.free if table is not None else np.ones(len(held), dtype=bool)
     lacking = sides.picked((other | held) if not zone.carry_to_edges else (other & ~held))
-    trace = np.zeros((*turned.shape[:-1], 8))
-    trace[..., 3:6] = carried(np.zeros_like(turned), lacking, edge_gain(turned, lacking, signed))[..., 3:6]
-    low = np.moveaxis(points.mean(trace)[..., 3:5].sum(-1), 0, 1)
+    more = gained(turned.shape[:-1], lacking, edge_gain(turned, lacking, signed))
+    low = np.moveaxis(points.mean(more)[..., :2].sum(-1), 0, 1)
     low = np.concatenate([low[:, [i]] if own else np.zeros((len(low), 8)) for i, own in enumerate(signed)], axis=1)
-    return carried(turned, chosen, gain), replace(s, held=chosen, low=low)
+    s = replace(s, held=chosen, low=low)
+    if not len(chosen.element):
+        return plain, s
+    turned[..., 3:6] += gained(turned.shape[:-1], chosen, edge_gain(turned, chosen, signed))
+    return _columns(turned, points, results), replace(s, uncarried=plain)
 
 
 def _at_supports(job: Job, name: str, s: Surface, standard: Standard, faults: Faults) -> np.ndarray | None:

@@ -17,7 +17,7 @@ from sandwich.model.zones import Orientation
 from sandwich.standards.interface import Standard
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)  # itself and no other: what is made from it is kept by it
 class Surface:
     """A zone on its mesh.
 

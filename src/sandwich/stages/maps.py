@@ -4,18 +4,29 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.core.shown import Sentence, Shown
-from sandwich.drawing.describe import MapDescription, describe_map
+from sandwich.drawing.describe import MapDescription, Sheet, describe_map, lay_flat
 from sandwich.project.outcome import Figure
-from sandwich.project.zone_input import ZoneInput
+from sandwich.project.zone_input import Surface, ZoneInput
 from sandwich.tables.write import file_name
 
 Floats = NDArray[np.float64]
 DRAW_MAP = ("maps", "draw_map")
+_SHEETS: WeakKeyDictionary[Surface, dict[float, Sheet]] = WeakKeyDictionary()  # all maps of a zone are drawn on one
+
+
+def _sheet(s: Surface, metre: float) -> Sheet:
+    """A zone laid flat, in a unit of length."""
+    sheets = _SHEETS.setdefault(s, {})
+    if metre not in sheets:
+        corners = metre * s.mesh.xyz[s.corners]
+        sheets[metre] = lay_flat(corners, s.corners, s.orientation.bars[:, 2], s.corner_points)
+    return sheets[metre]
 
 
 def zone_map(
@@ -46,16 +57,12 @@ def zone_map(
 
     def describe(shown: Shown) -> MapDescription:
         s, by = z.on_mesh, shown.factor(unit)
-        corners = shown.factor("m") * s.mesh.xyz[s.corners]
         found = describe_map(
             f"{z.name}: {what}",
             shown.unit(unit),
-            corners,
-            s.corners,
-            normals=s.orientation.bars[:, 2],
-            corner_point=s.corner_points,
-            values=values * by,
-            names=[str(v) for v in z.labels],
+            _sheet(s, shown.factor("m")),
+            values * by,
+            [str(v) for v in z.labels],
             directions=None if directions is None else directions(),
             note=shown.text(note),
             scale=None if scale is None else scale * by,

@@ -87,7 +87,7 @@ def read_job(job: Job) -> Results:
         cases = case_names(own, faults)
         declared = {c: job.cases[c] for c in job.cases if c in cases or (own is tables and "/" not in c)}
         kinds |= describe_cases(cases, own.get("cases"), declared, str(job.path), faults)
-        read = own.get("resultants")
+        read = own.pop("resultants", None)
         if read is None:
             if own is tables and job.input.resultants is None and not faults.found:
                 faults.add(str(job.path), f"{job.input.mesh.file if job.input.mesh else ''} holds no results",
@@ -105,13 +105,14 @@ def read_job(job: Job) -> Results:
             order = pd.Index(now).get_indexer(pd.Index(ids)) if points else np.arange(len(now))
             points.append(values[:, order])
             ids, thickness = (ids, thickness) if len(points) > 1 else (now, h)
+        del read
     faults.stop()
     reactions = tables.get("reactions")
     cases = tuple(kinds)
     if reactions is not None and mesh is not None:
         leave_out = job.input.missing == "leave out"
         checked_reactions(reactions, mesh, cases, faults, leave_out=leave_out)
-    corner = np.concatenate(parts) if parts else np.empty((len(cases), 0, 4, 8))
+    corner = np.concatenate(parts) if len(parts) > 1 else parts[0] if parts else np.empty((len(cases), 0, 4, 8))
     point = np.concatenate(points) if points else np.empty((len(cases), 0, 8))
     kinds = _take_signs(kinds, cases, (corner, point), str(job.path), faults)
     faults.stop()

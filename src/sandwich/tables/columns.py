@@ -32,23 +32,28 @@ def texts(column: pd.Series) -> pd.Series:
 
 def identifier(column: pd.Series, where: str, needed: bool, faults: Faults) -> pd.Series:
     """Whole numbers or texts; one that is not given is `MISSING` or nothing."""
-    if not pd.api.types.is_numeric_dtype(column):  # texts around the table make texts of numbers
-        whole = pd.to_numeric(column, errors="coerce")
-        if (whole.isna() == (texts(column) == "")).all() and not texts(column).str.match(r"0\d").any():
-            column = whole
+    if isinstance(column.dtype, pd.StringDtype):  # each word is looked at once: most columns repeat a few
+        at, words = pd.factorize(column, use_na_sentinel=False)
+        distinct = pd.Series(words)
+    else:
+        at, distinct = np.arange(len(column)), column
+    if not pd.api.types.is_numeric_dtype(distinct):  # texts around the table make texts of numbers
+        whole = pd.to_numeric(distinct, errors="coerce")
+        written = texts(distinct)
+        if (whole.isna() == (written == "")).all() and not written.str.match(r"0\d").any():
+            distinct = whole
     missing = column.isna()
     if needed and missing.any():
         faults.add(f"{where}, {rows_text(column.index[missing])}", "is empty", "give an identifier")
-    if pd.api.types.is_integer_dtype(column):
-        return column
-    if pd.api.types.is_float_dtype(column) and (column.fillna(0.0) % 1.0 == 0.0).all():
-        return column.fillna(MISSING).astype("int64")  # whole numbers with gaps arrive as floats
-    words = texts(column)
-    strange = words.str.contains(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]")
-    if strange.any():
-        found = f"{words[strange].iloc[0]!r} holds a control character"
-        faults.add(f"{where}, {rows_text(column.index[strange])}", found, "use plain text")
-    return words
+    if pd.api.types.is_float_dtype(distinct) and (distinct.fillna(0.0) % 1.0 == 0.0).all():
+        distinct = distinct.fillna(MISSING).astype("int64")  # whole numbers with gaps arrive as floats
+    if not pd.api.types.is_integer_dtype(distinct):
+        distinct = texts(distinct)
+        strange = distinct.str.contains(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]").to_numpy(dtype=bool)
+        if strange.any():
+            found = f"{distinct[strange].iloc[0]!r} holds a control character"
+            faults.add(f"{where}, {rows_text(column.index[strange[at]])}", found, "use plain text")
+    return distinct.iloc[at].set_axis(column.index)
 
 
 def numbers(column: pd.Series, where: str, raw: Raw, faults: Faults, quiet: bool) -> pd.Series:

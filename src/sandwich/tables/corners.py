@@ -29,23 +29,31 @@ def corner_array(
     if at == "nodes":
         return _from_nodes(read, mesh, cases, faults)
     table, name = read.frame, read.name
-    corner = np.full((len(cases), len(mesh.corners), 4, 8), np.nan)
-    repeated(table, ["case", "element", "node"], name, faults)
     element = located(mesh.element_ids, table, "element", name, faults)
     node = located(mesh.node_ids, table, "node", name, faults)
     case = pd.Index(cases).get_indexer(pd.Index(table["case"]))
-    match = np.asarray(mesh.corners[element] == node[:, None])
-    stray = ~match.any(1) & (element >= 0) & (node >= 0)
+    known = (element >= 0) & (node >= 0)
+    place = np.full(len(table), -1, dtype=np.int8)
+    for i in (3, 2, 1, 0):
+        place[mesh.corners[:, i][element] == node] = i
+    stray = known & (place < 0)
     if stray.any():
-        row = table[stray].iloc[0]
-        found = f"node {row['node']} is no corner of element {row['element']}"
+        first = table[stray].iloc[0]
+        found = f"node {first['node']} is no corner of element {first['element']}"
         faults.add(f"{name}, {rows_text(table.index[stray])}", found, "mend the number")
-    good = match.any(1) & (element >= 0) & (case >= 0) & (node >= 0)
-    corner[case[good], element[good], match.argmax(1)[good]] = table[list(COMPONENTS)].to_numpy()[good]
+    good = known & (place >= 0) & (case >= 0)
+    shape = (len(cases), len(mesh.corners), 4)
+    row = np.ravel_multi_index((case[good], element[good], place[good]), shape)
+    del element, node, case, place
+    given = np.zeros(shape, dtype=bool)
+    given.reshape(-1)[row] = True
+    if not good.all() or given.sum() < len(row):
+        repeated(table, ["case", "element", "node"], name, faults)
+    corner = np.full((*shape, len(COMPONENTS)), np.nan)
+    for i, component in enumerate(COMPONENTS):
+        corner.reshape(-1, len(COMPONENTS))[row, i] = table[component].to_numpy()[good]
     # an element with some corners in some cases must have all of them in all cases
     real = mesh.corners >= 0
-    given = np.zeros((len(cases), len(mesh.corners), 4), dtype=bool)
-    given[case[good], element[good], match.argmax(1)[good]] = True
     used = np.asarray(given.any(axis=(0, 2)))
     missing = np.argwhere(real & used[:, None] & ~given)
     if len(missing):
@@ -139,7 +147,7 @@ def _from_nodes(read: ReadTable, mesh: Mesh, cases: tuple[str, ...], faults: Fau
         others = mesh.element_ids[element[node == i]]
         found = f"node {mesh.node_ids[i]} has one value for elements {others[0]} and {others[-1]}, whose axes differ"
         faults.add(read.name, found, "export results at corners or centres, or with all axes alike")
-    read.notes.append("results at nodes: averaged before they was read, also across thicknesses and walls that meet")
+    read.notes.append("results at nodes: averaged before they were read, also across thicknesses and walls that meet")
     return np.where((mesh.corners >= 0)[None, :, :, None], values[:, mesh.corners], np.nan)
 
 

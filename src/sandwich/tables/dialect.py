@@ -14,12 +14,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Final
 
+import numpy as np
 import pandas as pd
 
 from sandwich.core.errors import Faults
 from sandwich.job.source import Table
 
 LOOK: Final = 400  # lines in which a header is looked for
+BLOCK: Final = 1 << 24  # characters that are parsed at once
 SIGNS: Final = 2000  # lines below it in which decimal and thousands signs are
 _SEPARATORS: Final = (";", "\t", ",", "|", " ")
 _ENDS: Final = re.compile(r"[\r\x0b\x0c\x1c-\x1e\x85\u2028\u2029]")  # what else ends a line
@@ -83,13 +85,18 @@ def decode(data: bytes, declared: str | None, name: str, notes: list[str], fault
     return None
 
 
-def parse_text(text: str, name: str, table: Table, wanted: set[str], notes: list[str], faults: Faults) -> Raw | None:
-    """Find the header of a text table and read what is under it."""
-    if not text.strip():
+def parse_text(
+    held: list[str | None], name: str, table: Table, wanted: set[str], notes: list[str], faults: Faults
+) -> Raw | None:
+    """Find the header of a text table and read what is under it; the text is taken out of what holds it."""
+    text = held.pop()
+    if text is None:
+        return None
+    if not text or text.isspace():
         faults.add(name, "is empty", "export it again as a plain table")
         return None
     text = _with_plain_ends(text)
-    top = _first_lines(text, (table.header_row or 0) + LOOK + SIGNS)
+    top = list(itertools.islice(_each_line(text), (table.header_row or 0) + LOOK + SIGNS))
     found = _header(top, table, wanted)
     if found is None:
         count = text.count("\n") + 1
@@ -105,40 +112,80 @@ def parse_text(text: str, name: str, table: Table, wanted: set[str], notes: list
         notes.append(f"thousands sign '{thousands}'")
     notes += above(top[:at], at)
     start = sum(len(line) + 1 for line in top[: at + 1])
-    width = max(
-        (len(line.split()) if separator == " " else line.count(separator) + 1 for line in _each_line(text, start)),
-        default=0,
-    )
+    width = max(_width(block, separator) for block in _blocks(text, start))
     extra = [f"unnamed {i}" for i in range(len(names) + 1, width + 1)]
     names += extra
-    frame = pd.read_csv(
-        io.BytesIO(text[start:].encode()), sep=r"\s+" if separator == " " else separator, header=None,
-        names=unique(names), index_col=False, dtype=None if (decimal, thousands) == (".", "") else object,
-        low_memory=False, skip_blank_lines=False, skipinitialspace=True, keep_default_na=False, na_values=[""],
-    )  # fmt: skip
+    parts = _parsed(text, start, separator, unique(names), plain=(decimal, thousands) == (".", ""))
+    del text
+    frame = parts[0] if len(parts) == 1 else pd.concat(parts)
+    parts.clear()
     frame.index = pd.RangeIndex(at + 2, at + 2 + len(frame))
     return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands, extra=extra)
 
 
 def _with_plain_ends(text: str) -> str:
     """The text with lines that end with a line feed alone, the last one with nothing."""
-    text = text.replace("\r\n", "\n")
+    if "\r\n" in text:
+        text = text.replace("\r\n", "\n")
     if _ENDS.search(text):
         text = "\n".join(text.splitlines())
     return text.removesuffix("\n")
 
 
-def _first_lines(text: str, count: int) -> list[str]:
-    return list(itertools.islice(_each_line(text, 0), count))
-
-
-def _each_line(text: str, start: int) -> Iterator[str]:
+def _each_line(text: str) -> Iterator[str]:
     """Lines one by one: a list of them takes more memory than the text."""
+    start = 0
     while start <= len(text):
         end = text.find("\n", start)
         end = len(text) if end < 0 else end
         yield text[start:end]
         start = end + 1
+
+
+def _blocks(text: str, start: int) -> Iterator[bytes]:
+    """Whole lines in blocks: a parser that holds a table as a whole takes several times its memory."""
+    block = len(text) if '"' in text else BLOCK  # a quoted cell may go over lines
+    while True:
+        end = text.find("\n", start + block)
+        end = len(text) if end < 0 else end + 1
+        yield text[start:end].encode()
+        start = end
+        if start >= len(text):
+            return
+
+
+def _width(block: bytes, separator: str) -> int:
+    """Number of fields of the line that has most."""
+    cells = np.frombuffer(block, dtype=np.uint8)
+    ends = np.append(np.flatnonzero(cells == ord("\n")), len(cells))
+    if separator == " ":
+        blank = (cells == ord(" ")) | (cells == ord("\t")) | (cells == ord("\n"))
+        fields = np.flatnonzero(~blank & np.append(True, blank[:-1]))
+        return int(np.diff(np.searchsorted(fields, ends), prepend=0).max())
+    return int(np.diff(np.searchsorted(np.flatnonzero(cells == ord(separator)), ends), prepend=0).max()) + 1
+
+
+def _parsed(text: str, start: int, separator: str, names: list[str], *, plain: bool) -> list[pd.DataFrame]:
+    """Blocks of lines under the header; a column is numbers where all its cells are."""
+
+    def parsed(block: bytes, kinds: dict[str, type]) -> pd.DataFrame:
+        return pd.read_csv(
+            io.BytesIO(block), sep=r"\s+" if separator == " " else separator, header=None, names=names,
+            index_col=False, dtype=kinds, low_memory=False, skip_blank_lines=False, skipinitialspace=True,
+            keep_default_na=False, na_values=[""],
+        )  # fmt: skip
+
+    texts: dict[str, type] = {} if plain else dict.fromkeys(names, str)
+    parts = [parsed(block, texts) for block in _blocks(text, start)]
+    mixed = [c for c in names if len({_kind(part[c]) for part in parts}) > 1]
+    if mixed:  # numbers in one block are texts where others are
+        parts = [parsed(block, {**texts, **dict.fromkeys(mixed, str)}) for block in _blocks(text, start)]
+    return parts
+
+
+def _kind(column: pd.Series) -> str:
+    numbers = pd.api.types.is_numeric_dtype(column) and not pd.api.types.is_bool_dtype(column)
+    return "numbers" if numbers else str(column.dtype)
 
 
 def above(lines: list[str], count: int) -> list[str]:

@@ -61,12 +61,9 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
     plain, suffix = path.name.lower().removesuffix(".gz"), path.suffix.lower()
     notes: list[str] = []
     if plain.endswith(TEXT) and path.is_file():
-        data = path.read_bytes()
-        if path.name.lower().endswith(".gz"):
-            data = gzip.decompress(data)
-        text = decode(data, table.encoding, path.name, notes, faults)
-        del data
-        raw = parse_text(text, path.name, table, wanted, notes, faults) if text is not None else None
+        # nothing here holds on to the text: what is parsed can be let go
+        text = [decode(_content(path), table.encoding, path.name, notes, faults)]
+        raw = parse_text(text, path.name, table, wanted, notes, faults)
         return [(raw, "")] if raw is not None else []
     if suffix == ".parquet" or path.is_dir():
         frame = pd.read_parquet(path)
@@ -81,6 +78,11 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
         return _workbook(path, table, wanted, faults)
     faults.add(path.name, "is of no kind that is read", f"use {_KINDS}")
     return []
+
+
+def _content(path: Path) -> bytes:
+    data = path.read_bytes()
+    return gzip.decompress(data) if path.name.lower().endswith(".gz") else data
 
 
 def _workbook(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tuple[Raw, str]]:

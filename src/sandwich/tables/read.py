@@ -235,6 +235,8 @@ def _one(
             values = numbers_of(frame[source], where, raw, faults, leave_out and not optional_number)
             factor = _factor(quantities[column], unit_of, key, faults)
             table[column] = values * factor * (-1.0 if column in negate else 1.0)
+        if source in frame and list(columns.values()).count(source) == 1:
+            del frame[source]  # a large table is not held twice
     bad = ~np.isfinite(table[list(spec.numbers)].to_numpy(dtype=float)).all(1)
     if leave_out and bad.any():
         raw.notes.append(f"{rows_text(table.index[bad])} left out: empty or not a number")
