@@ -120,7 +120,11 @@ def test_explanations_equal_the_tables(floor, ran, cli):
 def test_other_standards(floor, standard, clause):
     text = floor.read_text()
     try:
-        weaker = re.sub(r"(?m)^service = .*\n", "", text).replace("c1 = 200", "c1 = 120").replace("c2 = 200\nbeta = 1.5", "c2 = 120")
+        weaker = (
+            re.sub(r"(?m)^service = .*\n", "", text)
+            .replace("c1 = 200", "c1 = 120")
+            .replace("c2 = 200\nbeta = 1.5", "c2 = 120")
+        )
         floor.write_text(weaker.replace("f_ck = 30", "f_ck = 15") + f'\n[design]\nstandard = "{standard}"\n')
         found = run_job(floor, pictures=False).frame("punching")
         sheet = explain_loaded_area(floor, found["loaded area"].iloc[0])

@@ -8,6 +8,7 @@ from numpy.testing import assert_allclose
 from conftest import write_plate
 from sandwich import InputError, load_job, run_job
 from sandwich.job import from_dict
+from sandwich.tables.assemble import read_job
 from sandwich.tables.columns import rows_text
 from sandwich.tables.read import negated
 from sandwich.tables.write import read_store, write_aside, write_store
@@ -204,6 +205,36 @@ def test_elements_without_results_outside_zones_do_not_matter(plate):
     plate.write_text(plate.read_text().replace('groups = ["a"]', "all = true"))
     with pytest.raises(InputError, match="element 900 has no results"):
         run_job(plate, pictures=False)
+
+
+def test_results_that_nothing_asks_for_are_looked_at_and_not_kept(plate):
+    before = run_job(plate, pictures=False)
+    table = plate.parent / "resultants.csv"
+    rows = table.read_text().splitlines()
+    more = [r.replace("Q,", "W,", 1) for r in rows if r.startswith("Q,")]
+    table.write_text("\n".join([rows[0], *more, *rows[1:]]))
+    after = run_job(plate, pictures=False)
+    assert (after.project.results.cases, after.project.results.unread) == (("G", "Q"), ("W",))
+    pd.testing.assert_frame_equal(after.steel, before.steel)
+    assert "in none: W" in str(after.warnings)
+    assert read_job(load_job(plate)).cases == ("W", "G", "Q")
+    table.write_text(table.read_text().replace(more[2], more[2].replace("100,6,", "100,77,")))
+    with pytest.raises(InputError, match="node 77 is not in the mesh"):
+        run_job(plate, pictures=False)
+
+
+def test_a_table_of_many_blocks_is_that_of_one(plate, monkeypatch):
+    """Also where numbers of one block are texts in another, and blocks end anywhere."""
+    table = plate.parent / "resultants.csv"
+    rows = table.read_text().splitlines()
+    rows[-1:] = [rows[-1], "", "End of table"]
+    table.write_text("\n".join(rows))
+    whole = read_job(load_job(plate))
+    for size in (1, 50, 333, len(table.read_text()) - 12):
+        monkeypatch.setattr("sandwich.tables.dialect.BLOCK", size)
+        parts = read_job(load_job(plate))
+        assert parts.notes == whole.notes
+        np.testing.assert_array_equal(parts.corner, whole.corner)
 
 
 def test_job_from_a_dictionary_and_its_defaults(tmp_path):

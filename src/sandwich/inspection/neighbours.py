@@ -78,14 +78,15 @@ def jumps(smooth: SmoothEdges, corners: Ints, turned: Floats) -> Jumps:
     if not len(smooth):
         return Jumps(0, 0, np.empty(0, dtype=np.int64), "", 0)
     a, b, nodes = smooth.a, smooth.b, smooth.nodes
-    at_a = (corners[a][:, None, :] == nodes[:, :, None]).argmax(2)
-    at_b = (corners[b][:, None, :] == nodes[:, :, None]).argmax(2)
-    here = np.nan_to_num(np.moveaxis(turned[:, a[:, None], at_a], 0, 2))  # edges, 2, cases, 8
-    there = np.nan_to_num(np.moveaxis(turned[:, b[:, None], at_b], 0, 2))
-    whole = np.isfinite(np.stack([turned[:, a[:, None], at_a], turned[:, b[:, None], at_b]])).all((0, 1, 3, 4))
-    size = _size(turned)
-    # the mean of both ends: what is left of the jumps of a sound mesh
-    here, there = ((v / size).mean(1, keepdims=True) for v in (here, there))
+    size, whole = _size(turned), np.ones(len(smooth), dtype=bool)
+    here, there = (np.empty((len(smooth), len(turned), 8)) for _ in range(2))
+    for of, out in ((a, here), (b, there)):
+        corner = (corners[of][:, None, :] == nodes[:, :, None]).argmax(2)
+        for k, case in enumerate(turned):
+            ends = case[of[:, None], corner]
+            whole &= np.isfinite(ends).all((1, 2))
+            # the mean of both ends: what is left of the jumps of a sound mesh
+            out[:, k] = (np.nan_to_num(ends) / size[k]).mean(1)
     jump, both = _norm(here - there), _norm(here) + _norm(there)
     loud = whole & (both > 0.2 * np.median(both))  # a gap is named by itself
     large = loud & (jump > JUMP * both)
@@ -117,7 +118,7 @@ def _size(turned: Floats) -> Floats:
 
 
 def _norm(values: Floats) -> Floats:
-    return np.asarray(np.sqrt(np.sum(values**2, axis=(1, 2, 3))))
+    return np.asarray(np.sqrt(np.sum(values**2, axis=(1, 2))))
 
 
 def _suspects(a: Ints, b: Ints, bad: NDArray[np.bool_], count: int) -> Ints:

@@ -111,7 +111,7 @@ class Project:
         if held is not None:
             zones = [replace(z, zone=self.job.zones[z.name].as_laid()) for z in held["zones"]]
             return _Loaded(held["results"], held["combinations"], zones, ())
-        results = read_job(self.job)
+        results = read_job(self.job, every_case=not self.to_design)
         faults = Faults()
         zones = prepare(self.job, results, self.standard, faults)
         of_rules = faults if self.to_design else Faults()

@@ -81,6 +81,8 @@ def model_figure(zones: list[ZoneInput], title: str, *, normals: bool = False, n
 def _came_in(project: Project) -> pd.DataFrame:
     job, mesh = project.job, project.results.mesh
     rows = [("files", ", ".join(dict.fromkeys(job.files))), ("cases", ", ".join(project.results.cases))]
+    if project.results.unread:
+        rows.append(("in no combination, not read", ", ".join(project.results.unread)))
     if mesh is not None:
         low, high = mesh.xyz.min(0) / 1e3, mesh.xyz.max(0) / 1e3
         extent = ", ".join(f"{a} {lo:.4g} to {hi:.4g} m" for a, lo, hi in zip("xyz", low, high, strict=True))

@@ -13,7 +13,7 @@ from sandwich.job import Job
 from sandwich.job.actions import Case
 from sandwich.job.source import MESH_TABLES, RESULT_TABLES, Signs, Table
 from sandwich.model.mesh import Mesh
-from sandwich.tables.cases import case_names, clean_tables, describe_cases
+from sandwich.tables.cases import asked_for, case_names, clean_tables, describe_cases
 from sandwich.tables.corners import bare_points, checked_reactions, corner_array
 from sandwich.tables.meshfile import load_mesh_file
 from sandwich.tables.meshing import mesh_of
@@ -31,6 +31,8 @@ class Results:
     ----------
     cases : tuple of str
         Case names in the order of the tables; those of a further result set are called SET/CASE.
+    unread : tuple of str
+        Cases of the tables whose results nothing asks for; they are not among `cases`.
     mesh : Mesh or None
         None for a bare table.
     corner : ndarray, shape (cases, e, 4, 8)
@@ -58,10 +60,18 @@ class Results:
     kinds: dict[str, Case] = field(default_factory=dict)
     reactions: pd.DataFrame | None = None
     notes: dict[str, list[str]] = field(default_factory=dict)
+    unread: tuple[str, ...] = ()
 
 
-def read_job(job: Job) -> Results:
+def read_job(job: Job, *, every_case: bool = True) -> Results:
     """Read and check all tables of a job.
+
+    Parameters
+    ----------
+    job : Job
+        The job.
+    every_case : bool
+        Whether results are kept of cases that nothing asks for; the rows of these are looked at in any way.
 
     Raises
     ------
@@ -73,20 +83,22 @@ def read_job(job: Job) -> Results:
     clean_tables(tables, job.input.case_names, "input", "", faults)
     mesh = mesh_of(tables, faults) if job.has_mesh else None
     notes = {kind: t.notes for kind, t in tables.items() if t is not None}
-    parts, sets = [], [(tables, job.input.resultants)]
+    parts, sets = [], [(tables, job.input.resultants, case_names(tables, faults))]
     for name, further in job.sets.items():
         own = _read_set(job, name, faults)
         clean_tables(own, further.case_names, f"sets.{name}", f"{name}/", faults)
-        sets.append((own, further.resultants))
+        sets.append((own, further.resultants, case_names(own, faults)))
         notes |= {f"{name}/{kind}": t.notes for kind, t in own.items() if t is not None}
-    kinds: dict[str, Case] = {}
+    there: dict[str, Case] = {}
+    for own, _, cases in sets:
+        declared = {c: job.cases[c] for c in job.cases if c in cases or (own is tables and "/" not in c)}
+        there |= describe_cases(cases, own.get("cases"), declared, str(job.path), faults)
+    asked = set(there) if every_case else asked_for(job, there)
     ids: NDArray[np.generic] = np.empty(0)
     thickness = np.empty(0)
     points: list[Floats] = []
-    for own, table in sets:
-        cases = case_names(own, faults)
-        declared = {c: job.cases[c] for c in job.cases if c in cases or (own is tables and "/" not in c)}
-        kinds |= describe_cases(cases, own.get("cases"), declared, str(job.path), faults)
+    for own, table, all_cases in sets:
+        cases = tuple(c for c in all_cases if c in asked)
         read = own.pop("resultants", None)
         if read is None:
             if own is tables and job.input.resultants is None and not faults.found:
@@ -108,10 +120,11 @@ def read_job(job: Job) -> Results:
         del read
     faults.stop()
     reactions = tables.get("reactions")
-    cases = tuple(kinds)
     if reactions is not None and mesh is not None:
         leave_out = job.input.missing == "leave out"
-        checked_reactions(reactions, mesh, cases, faults, leave_out=leave_out)
+        checked_reactions(reactions, mesh, tuple(there), faults, leave_out=leave_out)
+    kinds = {c: case for c, case in there.items() if c in asked}
+    cases = tuple(kinds)
     corner = np.concatenate(parts) if len(parts) > 1 else parts[0] if parts else np.empty((len(cases), 0, 4, 8))
     point = np.concatenate(points) if points else np.empty((len(cases), 0, 8))
     kinds = _take_signs(kinds, cases, (corner, point), str(job.path), faults)
@@ -127,6 +140,7 @@ def read_job(job: Job) -> Results:
         kinds=kinds,
         reactions=support,
         notes=notes,
+        unread=tuple(c for c, case in there.items() if c not in asked and case.kind != "unused"),
     )
 
 

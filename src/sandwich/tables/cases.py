@@ -11,6 +11,7 @@ import pandas as pd
 from pydantic import ValidationError
 
 from sandwich.core.errors import Faults
+from sandwich.job import Job
 from sandwich.job.actions import Case
 from sandwich.job.wording import accepted
 from sandwich.tables.columns import rows_text
@@ -67,6 +68,25 @@ def case_names(tables: dict[str, ReadTable | None], faults: Faults) -> tuple[str
         for case in sorted(set(cases) - set(found)):
             faults.add(table.name, f"case '{case}' has no rows in {results.name}", "export it or drop it")
     return cases
+
+
+def asked_for(job: Job, kinds: dict[str, Case]) -> set[str]:
+    """Cases whose results a design of the job takes: those of its combinations, and those it names elsewhere.
+
+    All of them where a name is not known: the message that names it lists them.
+    """
+    ruled = job.rules is not None
+    asked = {
+        c for c, case in kinds.items() if (ruled and case.kind != "unused") or case.kind in ("combined", "prestress")
+    }
+    for row in job.combinations:
+        asked |= {f"{row.result_set}/{n}" if row.result_set and "/" not in n else n for n in row.factors}
+    for strip in job.strips.values():
+        asked |= set(strip.load)
+    for column in job.punching.values():
+        asked |= set(column.force) if isinstance(column.force, dict) else set()
+    asked |= {case.signs_from for c, case in kinds.items() if c in asked and case.signs_from}
+    return asked if asked and asked <= set(kinds) else set(kinds)
 
 
 def describe_cases(
