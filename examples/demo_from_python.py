@@ -20,8 +20,8 @@ steel = result.steel.sort_values("required [mm2/m]", ascending=False)
 print(steel[["zone", "point", "layer", "required [mm2/m]", "combination"]].head(8).to_string(index=False))
 
 axes = result.plot("floor bottom x")
-axes.figure.savefig(folder / "one map.png")
-print(f"drew floor bottom x to {folder / 'one map.png'}")
+axes.figure.savefig(folder / "one_map.png")
+print(f"drew floor bottom x to {folder / 'one_map.png'}")
 
 worst = steel.iloc[0]
 sheet = explain_point(job, f"{worst['zone']}/{worst['point']}")

@@ -122,17 +122,17 @@ def test_resultants_balance_the_loads(result):
 def test_maps_and_report(demo, result):
     names = {f.name for f in (demo / "results" / "maps").iterdir()}
     want = {
-        f"{z} {n}.png"
+        f"{z} {n}.png".replace(" ", "_")
         for z, faces in (("floor", ("bottom", "top")), ("drum", ("inside", "outside")))
         for n in [*(f"{f} {d}" for f in faces for d in "xy"), "shear", "utilisation of bars"]
     }
     assert names == want | {
         "model.png",
-        "floor punching.png",
-        "drum links.png",
-        *(f"floor cracks {face}.png" for face in ("bottom", "top")),
-        "strip beside the opening.png",
-        "strip rim to drum.png",
+        "floor_punching.png",
+        "drum_links.png",
+        *(f"floor_cracks_{face}.png" for face in ("bottom", "top")),
+        "strip_beside_the_opening.png",
+        "strip_rim_to_drum.png",
     }
     page = (demo / "results" / "report.html").read_text()
     assert page.count("data:image/png;base64,") == 20

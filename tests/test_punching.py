@@ -73,7 +73,7 @@ def test_tables_picture_and_raised_bars(floor, ran):
     linked = table[table["status"] == "links"]
     rows = ran.tables.get("punching perimeters")
     assert set(rows["loaded area"] if rows is not None else ()) == set(linked.index)
-    assert (ran.folder / "maps" / "floor punching.png").is_file()
+    assert (ran.folder / "maps" / "floor_punching.png").is_file()
     page = (ran.folder / "report.html").read_text()
     assert all(
         word in page for word in ("Perimeters of punching reinforcement" if len(linked) else "Punching", "columns 8")

@@ -65,7 +65,7 @@ def test_bars_and_extra_bars_are_counted_where_they_lie(wall):
 def test_pages_and_explanation_show_links_and_bars(wall):
     path, result = wall
     names = {f.name for f in (path.parent / "results" / "maps").iterdir()}
-    assert {"wall links.png", "wall utilisation of bars.png"} <= names
+    assert {"wall_links.png", "wall_utilisation_of_bars.png"} <= names
     page = (path.parent / "results" / "report.html").read_text()
     for words in ("Links, and bars raised", "The most used points by limit analysis", "16/150", "20/100"):
         assert words in page

@@ -49,7 +49,7 @@ def test_a_stage_from_outside_gets_table_picture_section_and_line(plate, capsys)
     folder = plate.parent / "results"
     steel = result.steel["required [mm2/m]"].sum() * 7.85e-3 / len(result.points)
     assert result.frame("steel mass")["mass [kg/m2]"].iloc[0] == pytest.approx(steel)
-    for file in ("steel_mass.parquet", "maps/plate mass of steel.png"):
+    for file in ("steel_mass.parquet", "maps/plate_mass_of_steel.png"):
         assert (folder / file).is_file(), file
     page = (folder / "report.html").read_text()
     assert page.count("<h2") > 8

@@ -22,7 +22,7 @@ def test_sound_results_raise_no_warning(cli, tmp_path):
     assert (code, err) == (0, "")
     assert "No warnings: axes, neighbours, slopes, supports and sizes agree." in out
     folder = tmp_path / "results" / "inspection"
-    assert {"axes wall.png", "zones.png", "inspection.html"} <= {f.name for f in folder.iterdir()}
+    assert {"axes_wall.png", "zones.png", "inspection.html"} <= {f.name for f in folder.iterdir()}
     cases = pd.read_parquet(folder / "cases.parquet").set_index("case")
     assert cases.loc["SW", "reactions z [kN]"] == pytest.approx(743.2031, rel=1e-4)  # its weight
     ranges = pd.read_parquet(folder / "ranges.parquet").set_index("case")

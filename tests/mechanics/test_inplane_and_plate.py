@@ -5,6 +5,8 @@ import json
 import numpy as np
 import pandas as pd
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
 from conftest import REFERENCE
@@ -76,3 +78,20 @@ def test_shapes_broadcast():
     assert orthogonal(np.ones((2, 1)), np.ones(4), 0.0).shape == (3, 2, 4)
     assert wood_armer(np.ones((2, 3)), 0.0, 0.0).shape == (4, 2, 3)
     assert_allclose(orthogonal(0.0, 0.0, -50.0), [50.0, 50.0, -100.0])
+
+
+@given(st.tuples(*[st.floats(-90.0, 90.0)] * 3), st.floats(20.0, 160.0))
+def test_two_bars_at_any_angle_by_the_closed_form(m, degrees):
+    """Armer's moments along x and along bars at an angle: oblique parts, each and the size of their twist."""
+    angle = np.radians(degrees)
+    found = wood_armer(*m, angles=[0.0, angle]).reshape(2, 2)
+    for face, sign in zip(found, (1.0, -1.0), strict=True):
+        mx, my, mxy = sign * np.array(m)
+        cot, s = 1.0 / np.tan(angle), np.sin(angle)
+        a, b, c = mx - 2.0 * mxy * cot + my * cot**2, my / s**2, (mxy - my * cot) / s
+        first, second = a + abs(c), b + abs(c)
+        if first < 0.0:
+            first, second = 0.0, max(b + c**2 / abs(a), 0.0)
+        elif second < 0.0:
+            first, second = max(a + c**2 / abs(b), 0.0), 0.0
+        assert_allclose(face.sum(), first + second, rtol=1e-5, atol=1e-4)

@@ -8,7 +8,8 @@ from pathlib import Path
 import numpy as np
 import pandas as pd
 
-from sandwich.commands.explain import find_point, steps_before
+from sandwich.commands.explain import SAME, find_point, steps_before
+from sandwich.core.compiled import plain_python
 from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.trace import Quantity, Sheet, Step, recording
 from sandwich.design.sections import Sections, sections_of
@@ -54,7 +55,7 @@ def explain_crack(
     Returns
     -------
     CrackExplained
-        From the resultants in element axes to the width, equal to the stored table to 1e-9, and the section.
+        From the resultants in element axes to the width, equal to the stored table to 1e-6, and the section.
 
     Raises
     ------
@@ -86,8 +87,9 @@ def explain_crack(
     settings = z.settings_at(i, standard)
     ages = (bool(of.state.long[i, j]),) if combination is None else of.rule.load_durations
     combined = superpose(loads_of(z, service).cases[i : i + 1], service.factors[[k]])
-    tried = [_crack(combined, z, i, of, settings, j, long) for long in ages]
-    long, sections, crack = max(tried, key=lambda t: _width(t[2], settings, t[0]))
+    with plain_python():
+        tried = [_crack(combined, z, i, of, settings, j, long) for long in ages]
+        long, sections, crack = max(tried, key=lambda t: _width(t[2], settings, t[0]))
     with recording() as sheet:
         sheet.heading = "Resultants"
         for step in steps_before(z, i, project, service.names[k]):
@@ -175,7 +177,7 @@ def _compare(job: Job, z: ZoneInput, i: int, face: str, w: float) -> None:
     """Hold the worked width against the stored table."""
     table = pd.read_parquet(job.results / "cracks.parquet")
     rows = table[(table["zone"] == z.name) & (table["point"] == z.labels[i]) & (table["face"] == face)]
-    if not all(abs(v - w) <= 1e-9 * max(w, 1.0) or v == 0.0 for v in rows[WIDTH]) or rows[LIMIT].empty:
+    if not all(abs(v - w) <= SAME * max(w, 1.0) or v == 0.0 for v in rows[WIDTH]) or rows[LIMIT].empty:
         raise StaleError("the crack width differs from the stored table; run the job again")
 
 

@@ -132,7 +132,7 @@ class RunResult:
 
     @property
     def warnings(self) -> list[WarningNote]:
-        """What was designed with a doubt, grave warnings first."""
+        """What stands in doubt in the input or the design, grave warnings first."""
         found = [w for o in self.project.outcomes.values() for w in o.warnings]
         return sorted(found, key=lambda w: not w.grave)
 

@@ -7,26 +7,30 @@ folder of our own kernels is set: the user's Numba settings are left as they are
 
 from __future__ import annotations
 
+import contextlib
 import functools
 import hashlib
+import importlib.metadata
 import os
-from collections.abc import Callable
+import sys
+import threading
+from collections.abc import Callable, Iterator
+from contextvars import ContextVar
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import platformdirs
-from numba import __version__ as numba_version
-from numba import njit
-from numba.core import config as numba_config
 
-_CONFIG: Any = numba_config  # its settings are made at import and have no types
 _MECHANICS = Path(__file__).parent.parent / "mechanics"
+_PLAIN: ContextVar[bool] = ContextVar("plain", default=False)
+_MAKING = threading.RLock()
 
 
 @functools.cache
 def cache_folder() -> Path | None:
     """Folder of the compiled kernels, or None where no folder can be written."""
-    digest = hashlib.sha256(f"numba {numba_version}".encode())
+    digest = hashlib.sha256(f"numba {importlib.metadata.version('numba')}".encode())
     for source in (Path(__file__), *sorted(_MECHANICS.rglob("*.py"))):
         digest.update(source.name.encode() + source.read_bytes())
     root = os.environ.get("SANDWICH_KERNEL_CACHE") or platformdirs.user_cache_dir("sandwich-rc")
@@ -58,27 +62,68 @@ def is_cold() -> bool:
     return folder is None or next(folder.rglob("*.nbc"), None) is None
 
 
+@contextlib.contextmanager
+def plain_python() -> Iterator[None]:
+    """Kernels run as they are written, unless the compiler is there: to import it takes longer than a few points.
+
+    Both ways agree to what the iterations promise, 1e-6, most often to rounding.
+    """
+    token = _PLAIN.set("numba" not in sys.modules)
+    try:
+        with np.errstate(all="ignore"):
+            yield
+    finally:
+        _PLAIN.reset(token)
+
+
+class Kernel:
+    """A kernel that is compiled, or read from the cache, when it is first called."""
+
+    def __init__(self, function: Callable[..., Any], *, inline: bool) -> None:
+        functools.update_wrapper(self, function)
+        self.py_func = function
+        self._inline = inline
+
+    def __call__(self, *args: Any) -> Any:
+        """What the function gives."""
+        return self.py_func(*args) if _PLAIN.get() else self._compiled(*args)
+
+    @functools.cached_property
+    def _compiled(self) -> Any:
+        with _MAKING:
+            return _compiled(self.py_func, inline=self._inline)
+
+    @property
+    def _numba_type_(self) -> Any:
+        """As which the compiler sees it in another kernel."""
+        return getattr(self._compiled, "_numba_type_", None)
+
+
 def kernel(function: Callable[..., Any]) -> Any:
     """Compile a scalar or loop kernel; it releases the interpreter lock and keeps strict floating point."""
-    return _compiled(function, inline=True)
+    return Kernel(function, inline=True)
 
 
 def large_kernel(function: Callable[..., Any]) -> Any:
     """Compile a kernel that is called and not copied into its callers: it takes longer than a call costs."""
-    return _compiled(function, inline=False)
+    return Kernel(function, inline=False)
 
 
 def _compiled(function: Callable[..., Any], *, inline: bool) -> Any:
+    from numba import njit
+    from numba.core import config
+
+    settings: Any = config  # they are made at import and have no types
     options: dict[str, Any] = {"nogil": True, "error_model": "numpy", "forceinline": inline}
     folder = cache_folder()
     if folder is None:
         return njit(**options)(function)
-    saved = _CONFIG.CACHE_DIR
-    _CONFIG.CACHE_DIR = str(folder)  # read once, while the decorator runs
+    saved = settings.CACHE_DIR
+    settings.CACHE_DIR = str(folder)  # read once, while the decorator runs
     try:
         return _mending(njit(cache=True, **options)(function))
     finally:
-        _CONFIG.CACHE_DIR = saved
+        settings.CACHE_DIR = saved
 
 
 def _mending(dispatcher: Any) -> Any:

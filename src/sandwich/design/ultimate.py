@@ -29,7 +29,8 @@ from sandwich.standards.interface import ShearDemand, Strengths
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-BLOCK: Final = 2048
+BLOCK: Final = 2048  # points designed at once, at most
+FEW: Final = 64  # and at least, however many threads there are
 
 
 def design_ultimate(
@@ -107,9 +108,10 @@ def design_ultimate(
         combined[~np.isfinite(combined).all(2)] = np.nan  # one component that is missing leaves nothing to design
         return _block(combined, of, situations, h[part], axes[part], settings, at[part])
 
-    parts = []
-    with ThreadPoolExecutor(workers or os.cpu_count() or 1) as pool:
-        for part in pool.map(work, blocks(len(cases), len(factors), block)):
+    threads = workers or os.cpu_count() or 1
+    parts, slices = [], list(blocks(len(cases), len(factors), min(block, max(-(-len(cases) // threads), FEW))))
+    with ThreadPoolExecutor(threads) as pool:
+        for part in pool.map(work, slices) if len(slices) > 1 else map(work, slices):
             parts.append(part)
             if progress is not None:
                 progress(len(part.status))

@@ -8,21 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.core.compiled import kernel
-
 ROWS: Final = 2**18  # combined rows held at once
-
-
-@kernel
-def _superpose(cases, factors, out):
-    for p in range(cases.shape[0]):
-        for k in range(factors.shape[0]):
-            for i in range(8):
-                total = 0.0
-                for c in range(cases.shape[1]):
-                    if factors[k, c] != 0.0:
-                        total += factors[k, c] * cases[p, c, i]
-                out[p, k, i] = total
 
 
 def superpose(cases: NDArray[np.float64], factors: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -49,8 +35,10 @@ def superpose(cases: NDArray[np.float64], factors: NDArray[np.float64]) -> NDArr
     >>> superpose(np.ones((1, 2, 8)), np.array([[1.35, 1.5]]))[0, 0, 0]
     np.float64(2.85)
     """
-    out = np.empty((len(cases), len(factors), 8))
-    _superpose(np.ascontiguousarray(cases), np.ascontiguousarray(factors), out)
+    out = np.zeros((len(cases), len(factors), 8))
+    for k, row in enumerate(factors):
+        for c in np.flatnonzero(row):
+            out[:, k] += row[c] * cases[:, c]
     return out
 
 

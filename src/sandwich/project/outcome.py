@@ -103,7 +103,7 @@ class Outcome(Generic[T]):
     figures : tuple of Figure
         Pictures that stand in no section: the maps of the zones.
     warnings : tuple of WarningNote
-        What was designed with a doubt.
+        What was designed with a warning.
     sections : tuple of Section
         For the report.
     long : tuple of str

@@ -61,6 +61,7 @@ class Album:
         self.folder, self.shown, self.known = folder, shown, known
         self.drawn: dict[str, str] = {}
         self.titles: dict[str, str] = {}
+        self._of: dict[str, str] = {}  # figure by file
 
     def draw(self, figures: Sequence[Figure], progress: Progress) -> None:
         """Draw what was not drawn before."""
@@ -81,7 +82,10 @@ class Album:
         return self.titles[figure.name], image(self._file(figure).read_bytes())
 
     def _file(self, figure: Figure) -> Path:
-        return self.folder / f"{figure.name}.png"
+        plain = figure.name.replace(" ", "_")
+        if self._of.setdefault(plain, figure.name) != figure.name:  # "a b" beside "a_b"
+            plain = figure.name.replace(" ", "%20")
+        return self.folder / f"{plain}.png"
 
 
 def _write(picture: bytes, path: Path) -> None:

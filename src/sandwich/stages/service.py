@@ -21,6 +21,7 @@ from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service
 from sandwich.design.service_tables import ADDED, LIMIT, WIDTH
 from sandwich.design.summary import added_by_layer, worst_checks
+from sandwich.job.zone import Faces
 from sandwich.project.outcome import Figure, Outcome, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
@@ -120,7 +121,7 @@ def shown_service(
         tables=state.tables,
         summary=tuple(_summary(state)),
         figures=tuple(figures),
-        sections=(_section(state, {z.name: s for z, s in found}),),
+        sections=(_section(state, found),),
     )
 
 
@@ -173,13 +174,13 @@ def limits_at(s: ZoneService, face: int) -> Sentence:
     return Sentence.joined(", ", [Sentence(f"{k} {{}}", allowed(w[face])) for k, w in s.rule.widths.items()])
 
 
-def _asked(s: ZoneService) -> Sentence:
+def _asked(s: ZoneService, faces: Faces) -> Sentence:
     """What is asked of the service state of a zone."""
     ages = " and ".join("long-term" if long else "short-term" for long in s.rule.load_durations)
     parts: list[Sentence | str] = [
         Sentence("modulus of the concrete {}, {} with creep {}; {}", Measure(s.E_short, "MPa", ".0f"),
                  Measure(s.E_long, "MPa", ".0f"), f"{s.rule.creep:g}", ages),
-        Sentence("crack widths allowed (bottom / top): {}", limits_of(s)),
+        Sentence("crack widths allowed ({} / {}): {}", faces.bottom, faces.top, limits_of(s)),
     ]  # fmt: skip
     if s.rule.minimum_reinforcement != "none":
         parts.append(f"first cracks in {s.rule.minimum_reinforcement}, f_ct,eff {s.rule.fct_eff_ratio:g} of f_ctm")
@@ -196,18 +197,20 @@ def _asked(s: ZoneService) -> Sentence:
     return Sentence("{}: {}.", s.zone, Sentence.joined("; ", parts))
 
 
-def _section(state: ServiceState, zones: dict[str, ZoneService]) -> Section:
+def _section(state: ServiceState, zones: list[tuple[ZoneInput, ZoneService]]) -> Section:
     worst, bad = _worst(state)
     intro = (
         "Stresses and strains of the cracked section under six resultants: concrete elastic in compression alone, bars "
         "elastic, at their true depths. The worst of all service combinations and loadings counts."
     )
-    blocks: list[Text | Table] = [Text(intro), *(Text(_asked(s)) for s in zones.values())]
+    blocks: list[Text | Table] = [Text(intro), *(Text(_asked(s, z.zone.faces)) for z, s in zones)]
     blocks.append(Table("", worst.drop(columns="status"), bad=bad))
     cracks = state.cracks.drop_duplicates(["zone", "point", "face"]).head(WIDEST)
     if len(cracks):
         over = (cracks["utilisation"] > 1.0).to_numpy(dtype=bool)
-        columns = [c for c in cracks.columns if c not in ("head of water [mm]", "through", "compressed depth [mm]")]
+        columns = [
+            c for c in cracks.columns if c not in ("head of water [mm]", "through crack", "compressed depth [mm]")
+        ]
         blocks.append(Table("The widest cracks against what is allowed", cracks[columns], bad=over))
     if len(state.remedies):
         note = "The widest crack of each face against what is allowed there; finer bars keep their depth."
