@@ -134,7 +134,7 @@ def test_choices_of_a_job(plate, cli):
     result = run_job(plate)
     assert (result.points["cracking, uncracked up to 0"] <= 0.0).all()
     assert "stay uncracked in every combination" in (plate.parent / "results" / "report.html").read_text()
-    assert "it informs" not in cli("explain", plate, "--point", result.points["point"].iloc[0])[1]
+    assert "it is reported" not in cli("explain", plate, "--point", result.points["point"].iloc[0])[1]
 
 
 def test_weights_do_not_make_points_fail():

@@ -108,6 +108,7 @@ def explain_crack(
         found = standard.crack_width(settings.concrete, crack, long=long)
     limit = float(of.state.limit[i, j])
     w = float(found.w[0])
+    zone = 0.0 if found.tension_zone is None else float(found.tension_zone[0])
     sheet.answer = (
         Quantity("crack width", w, "mm"), Quantity("allowed", limit, "mm"), Quantity("utilisation", w / limit, ""),
         Quantity("face", names[j], ""), Quantity("combination", service.names[k], ""),
@@ -119,7 +120,7 @@ def explain_crack(
     if combination is None:
         _compare(project.job, z, i, names[j], w)
     title = f"{z.name}/{z.labels[i]}, {names[j]}: {w:.3g} mm of {limit:.3g} mm, {service.names[k]}"
-    return CrackExplained(sheet, _section(title, sections, crack, settings, names, j, _effective(sheet)))
+    return CrackExplained(sheet, _section(title, sections, crack, settings, names, j, zone))
 
 
 def _crack(
@@ -179,12 +180,6 @@ def _compare(job: Job, z: ZoneInput, i: int, face: str, w: float) -> None:
     rows = table[(table["zone"] == z.name) & (table["point"] == z.labels[i]) & (table["face"] == face)]
     if not all(abs(v - w) <= SAME * max(w, 1.0) or v == 0.0 for v in rows[WIDTH]) or rows[LIMIT].empty:
         raise StaleError("the crack width differs from the stored table; run the job again")
-
-
-def _effective(sheet: Sheet) -> float:
-    """Depth of the effective tension zone [mm] as the clauses found it; zero where the standard has none."""
-    found = (q.value for _, step in sheet.steps for q in step.results if q.symbol == "h_c_ef")
-    return float(next(found, 0.0))  # type: ignore[arg-type]
 
 
 def _section(

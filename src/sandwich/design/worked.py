@@ -105,7 +105,7 @@ def worked_point(
         of = "up to 0 uncracked; the zone asks for no bars by strength then" if settings.uncracked == "exempt" else ""
         sheet.add(
             Step("Cracking of the elastic section, worst combination", settings.standard.clauses["uncracked"],
-                 of or "up to 0 uncracked; it informs and takes no steel away", (),
+                 of or "up to 0 uncracked; it is reported and takes no steel away", (),
                  (Quantity("criterion", float(whole.cracking[0]), ""),))
         )  # fmt: skip
         sheet.heading = "Strengths"

@@ -15,12 +15,13 @@ class CrackWidth:
     """Widths of r cracks and what they come from, each (r,).
 
     Width [mm], zero where there is no crack, inf where no bar crosses it; maximum spacing of the cracks [mm], mean
-    strain across them [-].
+    strain across them [-]; depth of the effective tension zone where the standard has one [mm].
     """
 
     w: Floats
     spacing: Floats
     strain: Floats
+    tension_zone: Floats | None = None
 
 
 @dataclass(frozen=True)

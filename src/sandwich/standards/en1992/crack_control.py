@@ -78,7 +78,7 @@ def crack_width(values: dict[str, Any], concrete: Concrete, face: FaceCrack, *, 
     mean = np.where(face.open, mean, 0.0)
     with np.errstate(invalid="ignore"):
         w = np.where(face.open, np.where(crosses, cracking.w_k(np.where(crosses, spacing, 0.0), mean), np.inf), 0.0)
-    return CrackWidth(w, spacing, mean)
+    return CrackWidth(w, spacing, mean, depth)
 
 
 def _of_layer(values: dict[str, Any], face: FaceCrack, i: int, rho: Floats, k_2: Any, x: Floats) -> Floats:
