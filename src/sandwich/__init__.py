@@ -32,10 +32,12 @@ if TYPE_CHECKING:
     from sandwich.core.status import Status as Status
     from sandwich.design.points import PointDesign as PointDesign
     from sandwich.design.points import design_points as design_points
+    from sandwich.design.walls.sections import SectionStrength as SectionStrength
     from sandwich.job import Job as Job
     from sandwich.job import load_job as load_job
     from sandwich.mechanics.cracked import cracked_section as cracked_section
     from sandwich.mechanics.limit import load_factor as load_factor
+    from sandwich.mechanics.planesection import PlaneSection as PlaneSection
     from sandwich.mechanics.plate import wood_armer as wood_armer
     from sandwich.project.outcome import Outcome as Outcome
     from sandwich.project.project import Project as Project
@@ -49,7 +51,9 @@ if TYPE_CHECKING:
     from sandwich.work.loaded_areas import column_on as column_on
 
 _NAMES = {
+    "PlaneSection": "sandwich.mechanics.planesection",
     "PointDesign": "sandwich.design.points",
+    "SectionStrength": "sandwich.design.walls.sections",
     "cracked_section": "sandwich.mechanics.cracked",
     "column_on": "sandwich.work.loaded_areas",
     "ColumnLoad": "sandwich.standards.column",

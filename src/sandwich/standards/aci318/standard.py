@@ -12,12 +12,12 @@ from numpy.typing import ArrayLike
 from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
-from sandwich.standards.aci318 import crack_control, cracking, flexure, layers, minimum, shear, slab_column
+from sandwich.standards.aci318 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
-from sandwich.standards.interface import Links, ShearDemand, ShearSection, Strengths
+from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
 
 _PHI_SHEAR = 0.75  # Table 21.2.1(b)
 _CLAUSES = {
@@ -76,6 +76,10 @@ class ACI318(PrincipalShear):
     def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:  # noqa: ARG002
         """Equivalent rectangular stress of 22.2.2.4."""
         return flexure.stress_block(concrete.cylinder, steel.f_yk, E_s=steel.E_s)
+
+    def member_law(self, concrete: Concrete, steel: Steel, situation: str) -> MemberLaw:  # noqa: ARG002
+        """Rectangular block of 22.2.2.4 with phi of Table 21.2.2, alike in all situations."""
+        return member.member_law(concrete.cylinder, steel.f_yk, E_s=steel.E_s)
 
     def minimum_steel(
         self,

@@ -26,6 +26,7 @@ from sandwich.standards.en1992 import (
     flexure,
     links,
     materials,
+    member,
     minimum,
     shear,
     shells,
@@ -35,7 +36,7 @@ from sandwich.standards.en1992 import (
     tightness,
 )
 from sandwich.standards.en1992.links import LINKS_FROM
-from sandwich.standards.interface import Links, ShearDemand, ShearSection, Strengths
+from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
 
 EPS_C3: Final = 0.00175  # table 3.1 up to C50/60, and less than beyond
 ANGLE_RULE: Final = "EN 1992-2, 6.109"
@@ -187,6 +188,14 @@ class EN1992:
         """Rectangular block in an ultimate situation (3.1.7(3)) with the partial factors of the set."""
         factors = self.parameters[situation]
         return flexure.stress_block(
+            concrete.cylinder, steel.f_yk, gamma_c=factors["gamma_c"], gamma_s=factors["gamma_s"],
+            alpha_cc=self._value("alpha_cc"), E_s=steel.E_s,
+        )  # fmt: skip
+
+    def member_law(self, concrete: Concrete, steel: Steel, situation: str) -> MemberLaw:
+        """Parabola and rectangle in an ultimate situation (3.1.7(1)) with the partial factors of the set."""
+        factors = self.parameters[situation]
+        return member.member_law(
             concrete.cylinder, steel.f_yk, gamma_c=factors["gamma_c"], gamma_s=factors["gamma_s"],
             alpha_cc=self._value("alpha_cc"), E_s=steel.E_s,
         )  # fmt: skip

@@ -9,13 +9,14 @@ from __future__ import annotations
 from typing import Protocol
 
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
+from sandwich.standards.interface.member import Member, MemberLaw
 from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
 from sandwich.standards.interface.service import Prestress, Service, Tightness
 from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
 
 
-class Standard(Materials, Minimum, Shear, Punching, Service, Protocol):
+class Standard(Materials, Minimum, Shear, Punching, Service, Member, Protocol):
     """A design standard as the stages see it."""
 
 
@@ -23,6 +24,8 @@ __all__ = [
     "ULTIMATE",
     "Links",
     "Materials",
+    "Member",
+    "MemberLaw",
     "Minimum",
     "Prestress",
     "Punching",

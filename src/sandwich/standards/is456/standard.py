@@ -16,8 +16,8 @@ from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_di
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
-from sandwich.standards.interface import Links, ShearDemand, ShearSection, Strengths
-from sandwich.standards.is456 import crack_control, cracking, flexure, layers, minimum, shear, slab_column
+from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
+from sandwich.standards.is456 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
 
 _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
@@ -75,6 +75,10 @@ class IS456(PrincipalShear):
     def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:  # noqa: ARG002
         """Block of 38.1."""
         return flexure.stress_block(concrete.cube, steel.f_yk, E_s=steel.E_s)
+
+    def member_law(self, concrete: Concrete, steel: Steel, situation: str) -> MemberLaw:  # noqa: ARG002
+        """Parabola and rectangle of 38.1, alike in all situations."""
+        return member.member_law(concrete.cube, steel.f_yk, E_s=steel.E_s)
 
     def minimum_steel(
         self,

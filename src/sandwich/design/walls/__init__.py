@@ -1,0 +1,1 @@
+"""Walls: arrays in, arrays out."""

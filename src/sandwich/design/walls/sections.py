@@ -1,0 +1,406 @@
+"""Strength of sections in bending about any axis with axial force: surface, contours, curves, utilisations."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from sandwich.mechanics.planesection import PlaneSection, States
+from sandwich.standards.interface import MemberLaw
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+WAYS: Final = 96  # directions of the surface that solutions start from
+AT_ONCE: Final = 64  # demands that are held against the surface at once
+CLOSE: Final = 1e-8  # of the size of the surface: a solution
+HALVINGS: Final = 36
+
+
+class Demands(NamedTuple):
+    """Axial forces [N], tension positive, and moments [N mm] that act together, each (k,)."""
+
+    N: Floats
+    Mx: Floats
+    My: Floats
+
+
+@dataclass(frozen=True)
+class Strength:
+    """What a section carries against some demands, each (k,).
+
+    Attributes
+    ----------
+    moment : ndarray
+        Moment in the direction of that of the demand at its axial force [N mm], nan where it carries none of any size.
+    utilisation : ndarray
+        Moment over that [-], inf where there is none.
+    along_ray : ndarray
+        Demand over what is carried of it in proportion [-].
+    theta, p : ndarray
+        State at `moment`, see `mechanics.planesection`.
+    c, eps_t, phi : ndarray
+        Depth of the neutral axis [mm], strain of the most pulled bar [-], factor on the resistance [-] there.
+    """
+
+    moment: Floats
+    utilisation: Floats
+    along_ray: Floats
+    theta: Floats
+    p: Floats
+    c: Floats
+    eps_t: Floats
+    phi: Floats
+
+
+class SectionStrength:
+    """Strength of one section by the laws of a standard.
+
+    Parameters
+    ----------
+    section : PlaneSection
+        Concrete and bars.
+    law : MemberLaw
+        Their laws, with the reduction of the resistance.
+    net : bool
+        Whether the concrete that bars displace is taken out.
+    nominal : bool
+        Whether the reduction and the limit of the axial force are left out.
+    """
+
+    def __init__(self, section: PlaneSection, law: MemberLaw, *, net: bool = True, nominal: bool = False) -> None:
+        self.section, self.law, self.net = section, law, net
+        self.reduction: Callable[[Floats], Floats] | None = None if nominal else law.reduction
+        self.nominal = nominal
+
+    def phi(self, eps_t: Floats) -> Floats:
+        """Factor on the resistance by the strain of the most pulled bar [-]."""
+        if self.reduction is None:
+            return np.ones(np.shape(eps_t))
+        return np.asarray(self.reduction(np.nan_to_num(eps_t, nan=-1.0)), dtype=float)
+
+    def states(self, theta: ArrayLike, p: ArrayLike) -> States:
+        """Resistance at strain planes, reduced where the standard reduces it."""
+        s = self.section.states(theta, p, self.law.concrete, self.law.steel, net=self.net)
+        phi = self.phi(s.eps_t)
+        return States(phi * s.N, phi * s.Mx, phi * s.My, s.c, s.eps_t)
+
+    @cached_property
+    def compression(self) -> float:
+        """Largest compression that is carried, negative [N]."""
+        whole = self.section.squash(self.law.concrete, self.law.steel, net=self.net)
+        if self.nominal or self.law.most == 1.0:
+            return whole
+        even = float(self.law.steel.at(np.array(self.law.concrete.eps_uniform)))
+        excess = max(even - self.law.steel_at_most, 0.0) * float(self.section.area.sum())
+        return float(self.phi(np.array(-1.0))) * self.law.most * (whole + excess)
+
+    @cached_property
+    def tension(self) -> float:
+        """Largest tension that is carried [N]."""
+        return float(self.phi(np.array(1.0))) * self.section.pull(self.law.steel)
+
+    @cached_property
+    def _extents(self) -> Floats:
+        return np.asarray(self.section.depth([0.0, np.pi / 2.0]))
+
+    def _theta(self, way: Floats) -> Floats:
+        """Directions that are even over a section as wide as it is deep."""
+        wide, deep = self._extents
+        return np.asarray(np.arctan2(np.sin(way) / deep, np.cos(way) / wide))
+
+    def _places(self, theta: Floats) -> Floats:
+        """Places from which solutions start in some directions, those among them where phi turns, (k, places)."""
+        deep = np.concatenate([[0.0], np.geomspace(1e-3, 1.0, 40)])
+        even = np.concatenate([deep, 2.0 - np.geomspace(1.0, 1e-3, 16)[1:], [2.0]])
+        if self.reduction is None or not len(self.section.area):
+            return np.asarray(np.broadcast_to(even, (len(theta), len(even))))
+        d, h = self.section.reach(theta), self.section.depth(theta)
+        eps_cu = self.law.concrete.eps_cu
+        turns = [np.minimum(eps_cu / (eps_cu + eps) * d / h, 1.0) for eps in self.law.turns]
+        return np.sort(np.column_stack([np.broadcast_to(even, (len(theta), len(even))), *turns]), axis=1)
+
+    @cached_property
+    def _grid(self) -> tuple[Floats, States]:
+        """Places and states of the surface by ways."""
+        theta = self._theta(np.arange(WAYS) * 2.0 * np.pi / WAYS)
+        places = self._places(theta)
+        return places, self.states(theta[:, None], places)
+
+    @cached_property
+    def _sizes(self) -> tuple[float, float]:
+        """Axial force and moment that residuals are held against."""
+        _, s = self._grid
+        return float(np.abs(s.N).max()), float(np.hypot(s.Mx, s.My).max())
+
+    def at_axis(self, theta: ArrayLike, N: ArrayLike) -> States:
+        """Resistance at axial forces with the neutral axis in given directions.
+
+        Parameters
+        ----------
+        theta : array_like
+            Direction towards the most compressed corner [rad].
+        N : array_like
+            Axial force [N]; broadcasts with `theta`.
+
+        Returns
+        -------
+        States
+            nan where the axial force is not carried; of several planes with one force that of the largest moment.
+        """
+        theta, N = np.broadcast_arrays(np.asarray(theta, dtype=float), np.asarray(N, dtype=float))
+        way, force = theta.ravel(), N.ravel()
+        places = self._places(way)
+        grid = self.states(way[:, None], places)
+        left = grid.N - force[:, None]
+        crosses = _changes(left)
+        moment = np.hypot(grid.Mx, grid.My)
+        share = _share(left)
+        size = np.where(crosses, moment[:, :-1] * (1.0 - share) + moment[:, 1:] * share, -1.0)
+        j = size.argmax(1)
+        rows = np.arange(len(way))
+        ends = (places[rows, j], places[rows, j + 1], left[rows, j], left[rows, j + 1])
+        found = self.states(way, _root(lambda p: (self.states(way, p).N - force) / self._sizes[0], *ends))
+        there = (size[rows, j] >= 0.0) & (force >= self.compression)
+        return States(*(np.where(there, v, np.nan).reshape(theta.shape) for v in found))
+
+    def strength(self, N: ArrayLike, Mx: ArrayLike, My: ArrayLike) -> Strength:
+        """What the section carries against demands, all at once.
+
+        Parameters
+        ----------
+        N, Mx, My : array_like, shape (k,)
+            Axial force [N], tension positive, and moments about the centroid of the concrete [N mm].
+
+        Returns
+        -------
+        Strength
+            Moments, utilisations and states.
+        """
+        d = Demands(*(np.array(v, dtype=float) for v in np.broadcast_arrays(np.atleast_1d(N), Mx, My)))
+        size = np.hypot(d.Mx, d.My)
+        way, p, moment = self._moments(d)
+        s = self.states(self._theta(way), p)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            use = np.where(moment > 0.0, size / moment, np.inf)
+        along_ray, alone = self._along_ray(d), self._beside(d.N)
+        # where a force by itself is not carried the moment has a minimum too: the ray tells
+        use = np.where(size > 0.0, np.where((alone > 1.0) & (along_ray > 1.0), np.inf, use), 0.0)
+        use = np.where((size == 0.0) & (along_ray > 1.0), np.inf, use)
+        return Strength(
+            moment=moment, utilisation=use, along_ray=along_ray, theta=self._theta(way), p=p, c=s.c, eps_t=s.eps_t,
+            phi=self.phi(s.eps_t),
+        )  # fmt: skip
+
+    def _moments(self, d: Demands) -> tuple[Floats, Floats, Floats]:
+        """Way, place and size of the moment carried at the axial force of each demand."""
+        way, p = self._solve(d, along_ray=False)
+        s = self.states(self._theta(way), p)
+        ux, uy = _unit(d)
+        inside = np.clip(d.N, self.compression, self.tension) == d.N
+        return way, p, np.where(inside, s.Mx * ux + s.My * uy, np.nan)
+
+    def _along_ray(self, d: Demands) -> Floats:
+        size = np.hypot(d.Mx, d.My)
+        way, p = self._solve(d, along_ray=True)
+        s = self.states(self._theta(way), p)
+        ux, uy = _unit(d)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            use = np.hypot(d.N, size) / np.hypot(s.N, s.Mx * ux + s.My * uy)
+        lost = np.flatnonzero(~np.isfinite(use) & (size > 0.0))
+        if len(lost):
+            use[lost] = self._inwards(Demands(*(v[lost] for v in d)))
+        use = np.where(size == 0.0, self._beside(d.N), use)
+        return np.where(d.N < 0.0, np.maximum(use, d.N / self.compression), use)
+
+    def _inwards(self, d: Demands) -> Floats:
+        """Utilisation along rays by halving: for rays so near the axis without moments that no facet is met."""
+        size = np.hypot(d.Mx, d.My)
+        limit = np.where(d.N < 0.0, self.compression, self.tension)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            high = np.where(d.N != 0.0, limit / d.N, 2.0 * self._sizes[1] / size)
+        low = np.zeros(len(size))
+        for _ in range(HALVINGS):
+            middle = (low + high) / 2.0
+            _, _, moment = self._moments(Demands(*(middle * v for v in d)))
+            held = moment >= middle * size
+            low, high = np.where(held, middle, low), np.where(held, high, middle)
+        return np.where(low > 0.0, 1.0 / np.maximum(low, 1e-300), np.inf)
+
+    def _beside(self, N: Floats) -> Floats:
+        """Axial forces over what is carried without a moment [-]."""
+        pressed, pulled = self._alone
+        tension = N / pulled if pulled > 0.0 else np.where(N > 0.0, np.inf, 0.0)
+        return np.asarray(np.where(N < 0.0, N / pressed, tension))
+
+    @cached_property
+    def _alone(self) -> tuple[float, float]:
+        """Compression and tension that are carried without a moment [N]."""
+        least = self.section.squash(self.law.concrete, self.law.steel, net=self.net) * float(self.phi(np.array(-1.0)))
+        area, bars = self.section.area, self.section.bars - self.section.centroid
+        if np.abs(area @ bars).max(initial=0.0) <= 1e-9 * area.sum() * self._extents.max():
+            return least, self.tension  # the bars pull and press in the centroid
+        return self._exit(least), self._exit(self.tension)
+
+    def _exit(self, limit: float) -> float:
+        """Axial force at which the axis without moments leaves the surface, on the chords of its facets."""
+        _, grid = self._grid
+        low, high = 0.0, 1.0
+        for _ in range(HALVINGS):
+            middle = (low + high) / 2.0
+            left = grid.N - middle * limit
+            share, crosses = _share(left), _changes(left)
+            mx, my = (v[:, :-1] * (1.0 - share) + v[:, 1:] * share for v in (grid.Mx, grid.My))
+            j = np.where(crosses, np.hypot(mx, my), -1.0).argmax(1)
+            rows = np.arange(len(j))
+            angle = np.arctan2(my[rows, j], mx[rows, j])
+            turn = np.angle(np.exp(1j * np.diff(angle, append=angle[0]))).sum()
+            within = crosses[rows, j].all() and abs(turn) > np.pi  # the contour runs round the axis
+            low, high = (middle, high) if within else (low, middle)
+        return low * limit
+
+    def contour(self, N: float, directions: ArrayLike) -> Floats:
+        """Largest moments at an axial force in directions of the moment vector [rad], (k,) [N mm]."""
+        way = np.asarray(directions, dtype=float)
+        return self.strength(np.full(way.shape, N), np.cos(way), np.sin(way)).moment
+
+    def _residual(self, d: Demands, s: States, *, along_ray: bool) -> tuple[Floats, Floats]:
+        """What of a demand a state does not meet: in the force or along the ray, and across the moment's direction."""
+        force, moment = self._sizes
+        ux, uy = _unit(d)
+        along, across = s.Mx * ux + s.My * uy, s.My * ux - s.Mx * uy
+        if not along_ray:
+            return (s.N - d.N) / force, across / moment
+        size = np.hypot(d.Mx, d.My)
+        scale = np.maximum(np.abs(d.N) * moment + size * force, 1e-300)
+        return (s.N * size - d.N * along) / scale, across / moment
+
+    def _solve(self, d: Demands, *, along_ray: bool) -> tuple[Floats, Floats]:
+        """Way and place of the state that meets each demand, nan where none does."""
+        parts = [
+            self._start(Demands(*(v[i : i + AT_ONCE] for v in d)), along_ray=along_ray)
+            for i in range(0, len(d.N), AT_ONCE)
+        ]
+        way, p, low, high = (np.concatenate(v) for v in zip(*parts, strict=True))
+        todo = np.flatnonzero(np.isfinite(way))
+        step = 2.0 * np.pi / WAYS
+        for _ in range(10):
+            if not len(todo):
+                return way, p
+            part = Demands(*(v[todo] for v in d))
+            at, by = way[todo], p[todo]
+            dw, dp = 1e-7, 1e-7 * np.maximum(by, 1e-3) * np.where(by > 1.9, -1.0, 1.0)
+            r = np.stack(self._residual(part, self.states(self._theta(at), by), along_ray=along_ray))
+            done = np.abs(r).max(0) < CLOSE
+            a = (np.stack(self._residual(part, self.states(self._theta(at + dw), by), along_ray=along_ray)) - r) / dw
+            b = (np.stack(self._residual(part, self.states(self._theta(at), by + dp), along_ray=along_ray)) - r) / dp
+            det = a[0] * b[1] - a[1] * b[0]
+            with np.errstate(divide="ignore", invalid="ignore"):
+                more = np.stack([-(r[0] * b[1] - r[1] * b[0]) / det, -(a[0] * r[1] - a[1] * r[0]) / det])
+            more = np.where(np.isfinite(more), more, 0.0)
+            room = 0.3 * np.minimum(np.maximum(by, 1e-6), np.maximum(2.0 - by, 1e-6))
+            moved = ~done
+            way[todo[moved]] += np.clip(more[0], -step, step)[moved]
+            p[todo[moved]] = np.clip(by + np.clip(more[1], -room, room), 0.0, 2.0)[moved]
+            todo = todo[moved]
+        # where the block meets a bar there is a step, and no plane that meets the demand: the step is found
+        part = Demands(*(v[todo] for v in d))
+        way[todo], p[todo] = self._halved(part, low[todo], high[todo], along_ray=along_ray)
+        return way, p
+
+    def _start(self, d: Demands, *, along_ray: bool) -> tuple[Floats, Floats, Floats, Floats]:
+        """The largest moment of the surface's facets that meets each demand: way, place, and the ways around it."""
+        places, grid = self._grid
+        one = Demands(*(v[:, None, None] for v in d))
+        ux, uy = (v[:, None, None] for v in _unit(d))
+        moments = np.hypot(grid.Mx, grid.My)
+        if along_ray:
+            along, length = grid.Mx * ux + grid.My * uy, np.hypot(one.Mx, one.My)
+            left = grid.N * length - one.N * along
+            share, ahead = _share(left), grid.N * (one.N / self._sizes[0] ** 2) + along * (length / self._sizes[1] ** 2)
+            crosses = _changes(left) & (ahead[..., :-1] * (1.0 - share) + ahead[..., 1:] * share > 0.0)
+        else:
+            left = grid.N - one.N
+            share, crosses = _share(left), _changes(left)
+        j = np.where(crosses, moments[:, :-1] + (moments[:, 1:] - moments[:, :-1]) * share, -np.inf).argmax(2)
+        ways, pick = np.arange(WAYS), (*np.indices(j.shape), j)
+        share = np.where(crosses[pick], share[pick], np.nan)
+        mx, my = (v[ways, j] * (1.0 - share) + v[ways, j + 1] * share for v in (grid.Mx, grid.My))
+        size, side = mx * ux[..., 0] + my * uy[..., 0], my * ux[..., 0] - mx * uy[..., 0]
+        place = places[ways, j] * (1.0 - share) + places[ways, j + 1] * share
+        other = [np.roll(v, -1, axis=1) for v in (size, side, place)]
+        with np.errstate(invalid="ignore", divide="ignore"):
+            turn = np.clip(side / (side - other[1]), 0.0, 1.0)
+            meets = (side * other[1] <= 0.0) & np.isfinite(side - other[1])
+            turn = np.where(np.isfinite(turn), turn, 0.0)
+            reached = size * (1.0 - turn) + other[0] * turn
+        reached = np.where(meets & (reached > 0.0), reached, -np.inf)
+        t = reached.argmax(1)
+        rows = np.arange(len(t))
+        step, found = 2.0 * np.pi / WAYS, np.isfinite(reached[rows, t])
+        way = np.where(found, (t + turn[rows, t]) * step, np.nan)
+        p = place[rows, t] * (1.0 - turn[rows, t]) + other[2][rows, t] * turn[rows, t]
+        return way, np.where(found, p, np.nan), t * step, (t + 1) * step
+
+    def _halved(self, d: Demands, low: Floats, high: Floats, *, along_ray: bool) -> tuple[Floats, Floats]:
+        """Solutions by halving: of the way, and of the place for each way."""
+
+        def place(way: Floats) -> tuple[Floats, Floats]:
+            theta = self._theta(way)
+            places = self._places(theta)
+            grid = self.states(theta[:, None], places)
+            one = Demands(*(v[:, None] for v in d))
+            left, _ = self._residual(one, grid, along_ray=along_ray)
+            ux, uy = (v[:, None] for v in _unit(d))
+            ahead = np.where(grid.Mx * ux + grid.My * uy > 0.0, 1.0, 1e-3)
+            size, share = ahead * np.hypot(grid.Mx, grid.My), _share(left)
+            j = np.where(_changes(left), size[:, :-1] * (1.0 - share) + size[:, 1:] * share, -1.0).argmax(1)
+            rows = np.arange(len(j))
+            ends = (places[rows, j], places[rows, j + 1], left[rows, j], left[rows, j + 1])
+            p = _root(lambda at: self._residual(d, self.states(theta, at), along_ray=along_ray)[0], *ends)
+            return p, self._residual(d, self.states(theta, p), along_ray=along_ray)[1]
+
+        way = _root(lambda at: place(at)[1], low, high, place(low)[1], place(high)[1])
+        return way, place(way)[0]
+
+
+def _changes(values: Floats) -> NDArray[np.bool_]:
+    """Between which neighbours along the last axis values change their sign."""
+    above = values > 0.0
+    return np.asarray(above[..., :-1] != above[..., 1:])
+
+
+def _root(of: Callable[[Floats], Floats], low: Floats, high: Floats, at_low: Floats, at_high: Floats) -> Floats:
+    """Where values change their sign between bounds: by secants that keep it between them, every third by halving."""
+    middle = high
+    for i in range(3 * HALVINGS):
+        with np.errstate(divide="ignore", invalid="ignore"):
+            middle = low - at_low * (high - low) / (at_high - at_low)
+        halved = (low + high) / 2.0
+        middle = np.where((np.isfinite(middle) & (i % 3 < 2)), middle, halved)
+        value = of(middle)
+        if ((np.abs(value) < CLOSE / 10.0) | (high - low < 1e-12)).all():
+            break
+        same = value * at_low > 0.0
+        low, high = np.where(same, middle, low), np.where(same, high, middle)
+        # an end that stays counts by half, so that both ends move
+        at_low, at_high = np.where(same, value, at_low / 2.0), np.where(same, at_high / 2.0, value)
+    return middle
+
+
+def _share(values: Floats) -> Floats:
+    """Where between neighbours along the last axis the line through both is zero."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = np.clip(values[..., :-1] / (values[..., :-1] - values[..., 1:]), 0.0, 1.0)
+    return np.where(np.isfinite(share), share, 0.0)
+
+
+def _unit(d: Demands) -> tuple[Floats, Floats]:
+    """Direction of the moments; x where there is none."""
+    size = np.hypot(d.Mx, d.My)
+    safe = np.where(size > 0.0, size, 1.0)
+    return np.where(size > 0.0, d.Mx / safe, 1.0), d.My / safe

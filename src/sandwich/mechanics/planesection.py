@@ -1,0 +1,319 @@
+"""Plane sections of concrete with bars at any place: resultants at ultimate strain planes, by exact integration.
+
+Axial force is positive in tension. Moments are components by the right hand about the centroid of the concrete:
+M_x = int sigma y dA, M_y = -int sigma x dA, so that M_y presses the side of positive x. A state is a direction theta,
+which points from the neutral axis to the most compressed corner, and a place p of the strain plane: p = 0 pulls all
+bars, up to 1 the neutral axis lies p h from the most compressed corner, beyond it h / (2 - p); at 2 the strain is
+uniform.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Floats = NDArray[np.float64]
+_ABSCISSAE, _WEIGHTS = np.polynomial.legendre.leggauss(4)
+_ABSCISSAE, _WEIGHTS = (_ABSCISSAE + 1.0) / 2.0, _WEIGHTS / 2.0
+NEAREST: Final = 1e-9  # p at which all bars pull
+UNIFORM: Final = 1e-4  # 2 - p at which the strain counts as uniform
+ROWS: Final = 2_000_000  # values that are held at once
+
+
+@dataclass(frozen=True)
+class ConcreteLaw:
+    """Stress of concrete by its compressive strain, and the strain planes at which a section fails.
+
+    Attributes
+    ----------
+    stress : float
+        Largest stress [MPa].
+    eps_c : float
+        Strain from which on it acts [-]: end of the parabola, or of the part of a block without stress.
+    eps_cu : float
+        Strain at which the most compressed corner fails where a part of the section is pulled [-].
+    eps_uniform : float
+        Strain at which uniform compression fails [-]; planes that press the whole section turn about the depth that
+        has it.
+    n : float
+        Exponent of the parabola, 0 for a block [-].
+    """
+
+    stress: float
+    eps_c: float
+    eps_cu: float
+    eps_uniform: float
+    n: float = 0.0
+
+    def at(self, strain: Floats) -> Floats:
+        """Stress at compressive strains [MPa]."""
+        if self.n == 0.0:
+            return np.where(strain >= self.eps_c, self.stress, 0.0)
+        left = 1.0 - np.clip(strain / self.eps_c, 0.0, 1.0)
+        return np.asarray(self.stress * (1.0 - left**self.n))
+
+    def integrals(self, strain: Floats) -> tuple[Floats, Floats]:
+        """Integrals of the stress, and of stress times strain, from zero to compressive strains [MPa]."""
+        beyond = np.maximum(strain, self.eps_c)
+        flat, first = beyond - self.eps_c, (beyond**2 - self.eps_c**2) / 2.0
+        if self.n == 0.0:
+            return self.stress * flat, self.stress * first
+        n, e = self.n, np.clip(strain, 0.0, self.eps_c)
+        left = 1.0 - e / self.eps_c
+        power = left ** (n + 1.0)
+        bent = e + self.eps_c / (n + 1.0) * (power - 1.0)
+        own = e**2 / 2.0 - self.eps_c**2 * ((1.0 - power) / (n + 1.0) - (1.0 - power * left) / (n + 2.0))
+        return self.stress * (bent + flat), self.stress * (own + first)
+
+
+@dataclass(frozen=True)
+class BarLaw:
+    """Bars that are elastic up to their strength in tension and compression [MPa], with modulus E_s [MPa]."""
+
+    strength: float
+    E_s: float = 200_000.0
+
+    def at(self, strain: Floats) -> Floats:
+        """Stress at compressive strains, compression positive [MPa]."""
+        return np.clip(self.E_s * strain, -self.strength, self.strength)
+
+
+class States(NamedTuple):
+    """Resultants of states, each of their shape.
+
+    Axial force [N], moments [N mm], depth of the neutral axis [mm], strain of the most pulled bar, positive in tension,
+    nan without bars [-].
+    """
+
+    N: Floats
+    Mx: Floats
+    My: Floats
+    c: Floats
+    eps_t: Floats
+
+
+class Plane(NamedTuple):
+    """Strain plane: compressive strain at the centroid [-] and its slope along x and y [1/mm]."""
+
+    strain: Floats
+    slope_x: Floats
+    slope_y: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class PlaneSection:
+    """A section of concrete with bars.
+
+    Attributes
+    ----------
+    rings : tuple of ndarray, each of shape (v, 2)
+        Corners of the outlines and of the holes [mm]; outlines run with the left hand inside, holes the other way.
+    bars : ndarray, shape (b, 2)
+        Places of the bars [mm].
+    area : ndarray, shape (b,)
+        Area of each bar [mm2].
+    """
+
+    rings: tuple[Floats, ...]
+    bars: Floats
+    area: Floats
+
+    @classmethod
+    def of(
+        cls,
+        outlines: Sequence[ArrayLike],
+        bars: ArrayLike = (),
+        area: ArrayLike = (),
+        *,
+        holes: Sequence[ArrayLike] = (),
+    ) -> PlaneSection:
+        """A section of outlines and holes, whichever way they run.
+
+        Parameters
+        ----------
+        outlines, holes : sequence of array_like, each of shape (v, 2)
+            Corners [mm]; outlines do not overlap.
+        bars : array_like, shape (b, 2)
+            Places of the bars [mm].
+        area : array_like, shape (b,)
+            Area of each bar [mm2].
+
+        Raises
+        ------
+        ValueError
+            If an outline has no area, holes are larger than it, or bars and areas do not fit each other.
+        """
+        rings = []
+        for sign, given in ((1.0, outlines), (-1.0, holes)):
+            for corners in given:
+                ring = np.asarray(corners, dtype=float)
+                if ring.ndim != 2 or ring.shape[1] != 2 or len(ring) < 3 or not np.isfinite(ring).all():
+                    raise ValueError("an outline has three finite corners (x, y) or more [mm]")
+                twice = _twice_area(ring)
+                if twice == 0.0:
+                    raise ValueError("an outline has no area; give its corners in order")
+                rings.append(ring if twice * sign > 0.0 else ring[::-1])
+        places, areas = np.asarray(bars, dtype=float).reshape(-1, 2), np.asarray(area, dtype=float).ravel()
+        if len(places) != len(areas):
+            raise ValueError(f"bars have {len(places)} places and {len(areas)} areas; each needs one of both")
+        if not (np.isfinite(places).all() and np.isfinite(areas).all() and (areas > 0.0).all()):
+            raise ValueError("a place or an area of a bar is not finite, or an area is not more than zero")
+        found = cls(tuple(rings), places, areas)
+        if not found.A > 0.0:
+            raise ValueError("the section has no area: its holes are as large as its outline")
+        return found
+
+    @cached_property
+    def _moments(self) -> tuple[float, float, float, float, float, float]:
+        """Area, first and second moments of the concrete about the origin."""
+        out = np.zeros(6)
+        for ring in self.rings:
+            (x, y), (u, v) = ring.T, np.roll(ring, -1, axis=0).T
+            cross = x * v - u * y
+            out += [
+                cross.sum() / 2.0, (cross * (x + u)).sum() / 6.0, (cross * (y + v)).sum() / 6.0,
+                (cross * (x * x + x * u + u * u)).sum() / 12.0, (cross * (y * y + y * v + v * v)).sum() / 12.0,
+                (cross * (x * v + 2.0 * x * y + 2.0 * u * v + u * y)).sum() / 24.0,
+            ]  # fmt: skip
+        return tuple(map(float, out))  # type: ignore[return-value]
+
+    @property
+    def A(self) -> float:
+        """Area of the concrete, bars not taken out [mm2]."""
+        return self._moments[0]
+
+    @property
+    def centroid(self) -> Floats:
+        """Centroid of the concrete [mm]."""
+        return np.array(self._moments[1:3]) / self.A
+
+    @property
+    def second_moments(self) -> tuple[float, float, float]:
+        """Int y2 dA, int x2 dA, int x y dA about the centroid [mm4]."""
+        (x, y), (_, _, _, xx, yy, xy) = self.centroid, self._moments
+        return yy - self.A * y * y, xx - self.A * x * x, xy - self.A * x * y
+
+    @cached_property
+    def _edges(self) -> tuple[Floats, Floats]:
+        """Both ends of all edges about the centroid."""
+        rings = [r - self.centroid for r in self.rings]
+        return np.concatenate(rings), np.concatenate([np.roll(r, -1, axis=0) for r in rings])
+
+    def depth(self, theta: ArrayLike) -> Floats:
+        """Depth h along directions [mm]."""
+        top, bottom = self._extent(np.asarray(theta, dtype=float))
+        return np.asarray(top - bottom)
+
+    def reach(self, theta: ArrayLike) -> Floats:
+        """Distance of the most pulled bar from the most compressed corner along directions [mm]."""
+        theta = np.asarray(theta, dtype=float)
+        along = np.stack([np.cos(theta), np.sin(theta)], axis=-1) @ (self.bars - self.centroid).T
+        return np.asarray(self._extent(theta)[0] - along.min(-1))
+
+    def _extent(self, theta: Floats) -> tuple[Floats, Floats]:
+        along = np.stack([np.cos(theta), np.sin(theta)], axis=-1) @ self._edges[0].T
+        return along.max(-1), along.min(-1)
+
+    def plane(self, theta: ArrayLike, p: ArrayLike, law: ConcreteLaw) -> Plane:
+        """Strain planes of states."""
+        theta, p = np.broadcast_arrays(np.asarray(theta, dtype=float), np.asarray(p, dtype=float))
+        top, kappa, c = self._profile(theta, p, law)
+        return Plane(kappa * (c - top), kappa * np.cos(theta), kappa * np.sin(theta))
+
+    def _profile(self, theta: Floats, p: Floats, law: ConcreteLaw) -> tuple[Floats, Floats, Floats]:
+        """Most compressed corner about the centroid, curvature and depth of the neutral axis of states."""
+        top, bottom = self._extent(theta)
+        h = top - bottom
+        c = np.where(p <= 1.0, np.maximum(p, NEAREST) * h, h / np.maximum(2.0 - p, UNIFORM))
+        pivot = (1.0 - law.eps_uniform / law.eps_cu) * h
+        most = np.where(c <= h, law.eps_cu, law.eps_uniform * c / np.maximum(c - pivot, 1e-300))
+        return top, most / c, c
+
+    def states(
+        self, theta: ArrayLike, p: ArrayLike, concrete: ConcreteLaw, steel: BarLaw, *, net: bool = True
+    ) -> States:
+        """Resultants of ultimate states.
+
+        Parameters
+        ----------
+        theta : array_like
+            Direction from the neutral axis to the most compressed corner [rad].
+        p : array_like
+            Place of the strain plane, 0 to 2 [-]; broadcasts with `theta`.
+        concrete, steel : ConcreteLaw, BarLaw
+            Their laws.
+        net : bool
+            Whether the concrete that bars displace is taken out.
+
+        Returns
+        -------
+        States
+            Resultants, of the shape of both.
+
+        References
+        ----------
+        Plane sections remain plane; Green's theorem: int sigma dA = oint S dt with S the integral of sigma along s,
+        int sigma t dA = oint S t dt, by Gauss's rule on each side between the strains where the law changes.
+        """
+        theta, p = np.broadcast_arrays(np.asarray(theta, dtype=float), np.asarray(p, dtype=float))
+        shape, flat = theta.shape, (theta.ravel(), p.ravel())
+        step = max(1, ROWS // (12 * len(self._edges[0]) + len(self.area)))
+        parts = [
+            self._states(flat[0][i : i + step], flat[1][i : i + step], concrete, steel, net=net)
+            for i in range(0, max(len(flat[0]), 1), step)
+        ]
+        return States(*(np.concatenate(v).reshape(shape) for v in zip(*parts, strict=True)))
+
+    def _states(self, theta: Floats, p: Floats, concrete: ConcreteLaw, steel: BarLaw, *, net: bool) -> States:
+        top, kappa, c = self._profile(theta, p, concrete)
+        cos, sin = np.cos(theta), np.sin(theta)
+        along, across = np.stack([cos, sin]), np.stack([-sin, cos])
+        from_, to = self._edges
+        s1, s2, t1, t2 = (end @ way for way in (along, across) for end in (from_, to))  # (edges, states)
+        most = kappa * c
+        e1, e2 = most - kappa * (top - s1), most - kappa * (top - s2)
+        f_most, g_most = concrete.integrals(most)  # about the most compressed corner: nothing cancels where all is flat
+        with np.errstate(divide="ignore", invalid="ignore"):
+            cuts = [np.clip((e - e1) / (e2 - e1), 0.0, 1.0) for e in (0.0, concrete.eps_c)]
+        cuts = [np.where(np.isfinite(v), v, 0.0) for v in cuts]
+        ends = [np.zeros_like(e1), np.minimum(*cuts), np.maximum(*cuts), np.ones_like(e1)]
+        force, first, second = (np.zeros(len(theta)) for _ in range(3))
+        for low, high in itertools.pairwise(ends):
+            for x, weight in zip(_ABSCISSAE, _WEIGHTS, strict=True):
+                at = low + (high - low) * x
+                f, g = concrete.integrals(np.maximum(e1 + (e2 - e1) * at, 0.0))
+                share, f = weight * (high - low) * (t2 - t1), f - f_most
+                force += (share * f).sum(0)
+                first += (share * (g - g_most - most * f)).sum(0)
+                second += (share * f * (t1 + (t2 - t1) * at)).sum(0)
+        force, first, second = force / kappa, top * force / kappa + first / kappa**2, second / kappa
+        bars = self.bars - self.centroid
+        strain = most - kappa * (top - bars @ along)  # (bars, states)
+        carried = steel.at(strain) - (concrete.at(strain) if net else 0.0)
+        carried = self.area[:, None] * carried
+        N = -force - carried.sum(0)
+        Mx = -(first * sin + second * cos) - (carried * bars[:, 1:]).sum(0)
+        My = first * cos - second * sin + (carried * bars[:, :1]).sum(0)
+        pulled = -strain.min(0) if len(bars) else np.full(len(theta), np.nan)
+        return States(N, Mx, My, c, pulled)
+
+    def squash(self, concrete: ConcreteLaw, steel: BarLaw, *, net: bool = True) -> float:
+        """Axial force of uniform compression, negative [N]."""
+        even = np.array([concrete.eps_uniform])
+        sigma = float(concrete.at(even)[0])
+        return -(sigma * self.A + float(self.area.sum()) * (float(steel.at(even)[0]) - (sigma if net else 0.0)))
+
+    def pull(self, steel: BarLaw) -> float:
+        """Axial force of all bars at their strength [N]."""
+        return float(self.area.sum() * steel.strength)
+
+
+def _twice_area(ring: Floats) -> float:
+    (x, y), (u, v) = ring.T, np.roll(ring, -1, axis=0).T
+    return float(np.sum(x * v - u * y))
