@@ -1,0 +1,256 @@
+"""Plane cuts through a shell mesh in space: forces and moments of one part on the other, element by element."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+ASIDE: Final = 1e-7  # of the size of the mesh: how far both sides of a cut are looked at beside it
+LEVEL: Final = 1e-6  # sine between the plane and an element that it does not cut
+_ABSCISSAE, _WEIGHTS = np.polynomial.legendre.leggauss(3)
+_ABSCISSAE, _WEIGHTS = (_ABSCISSAE + 1.0) / 2.0, _WEIGHTS / 2.0
+
+
+@dataclass(frozen=True)
+class SpaceCut:
+    """Pieces of a plane cut inside elements; where it runs along edges, those of both sides with half their weight.
+
+    Attributes
+    ----------
+    point, normal : ndarray, shape (3,)
+        A place of the plane [mm] and its unit normal.
+    element : ndarray of int, shape (q,)
+        Element of each piece.
+    ends : ndarray, shape (q, 2, 3)
+        Its ends [mm].
+    weight : ndarray, shape (q,)
+        1 or 1/2 where both sides are there, 1 where one is.
+    across : ndarray, shape (q, 2)
+        Unit normal of the piece in the axes of its element, on the side of the plane's normal.
+    one_sided : bool
+        Whether elements lie on one side alone, as at the edge of a mesh: corner results come from there.
+    """
+
+    point: Floats
+    normal: Floats
+    element: Ints
+    ends: Floats
+    weight: Floats
+    across: Floats
+    one_sided: bool
+
+    @property
+    def length(self) -> Floats:
+        """Length of each piece by its weight [mm]."""
+        return np.asarray(self.weight * np.linalg.norm(self.ends[:, 1] - self.ends[:, 0], axis=1))
+
+    def centroid(self, thickness: Floats) -> tuple[Floats, float]:
+        """Centroid [mm] and area [mm2] of the cut, thickness times length, of elements so thick (e,)."""
+        area = thickness[self.element] * self.length
+        whole = float(area.sum())
+        return area @ self.ends.mean(1) / whole, whole
+
+    def picked(self, which: NDArray[np.bool_]) -> SpaceCut:
+        """Some of the pieces, such as those of one panel."""
+        return SpaceCut(
+            self.point, self.normal, self.element[which], self.ends[which], self.weight[which], self.across[which],
+            self.one_sided,
+        )  # fmt: skip
+
+    def within(self, origin: ArrayLike, direction: ArrayLike, low: float, high: float) -> SpaceCut:
+        """The pieces between two places along a direction from an origin [mm]."""
+        along = (self.ends - np.asarray(origin, dtype=float)) @ np.asarray(direction, dtype=float)
+        first, change = along[:, 0], along[:, 1] - along[:, 0]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            bounds = np.stack([(low - first) / change, (high - first) / change])
+        still = change == 0.0
+        start = np.where(still, 0.0, np.clip(bounds.min(0), 0.0, 1.0))
+        end = np.where(still, np.where((first >= low) & (first <= high), 1.0, 0.0), np.clip(bounds.max(0), 0.0, 1.0))
+        way = self.ends[:, 1] - self.ends[:, 0]
+        ends = np.stack([self.ends[:, 0] + start[:, None] * way, self.ends[:, 0] + end[:, None] * way], axis=1)
+        cut = SpaceCut(self.point, self.normal, self.element, ends, self.weight, self.across, self.one_sided)
+        return cut.picked(end > start)
+
+
+@dataclass(frozen=True)
+class CutForces:
+    """What the part on the side of the normal does to the other, for each of k loadings.
+
+    Attributes
+    ----------
+    N, V1, V2 : ndarray, shape (k,)
+        Forces along the normal, tension positive, and along both axes of the cut [N].
+    M1, M2, T : ndarray, shape (k,)
+        Moments about the axes and the normal through the centroid, by the right hand [N mm].
+    centroid : ndarray, shape (3,)
+        Of the cut [mm].
+    area : float
+        Thickness times length [mm2].
+    axes : ndarray, shape (3, 3)
+        First and second axis and the normal.
+    """
+
+    N: Floats
+    V1: Floats
+    V2: Floats
+    M1: Floats
+    M2: Floats
+    T: Floats
+    centroid: Floats
+    area: float
+    axes: Floats
+
+
+def cut_by_plane(
+    corners: Floats, real: NDArray[np.bool_], axes: Floats, point: ArrayLike, normal: ArrayLike
+) -> SpaceCut:
+    """Pieces of a plane cut inside elements.
+
+    Parameters
+    ----------
+    corners : ndarray, shape (e, 4, 3)
+        Corner places [mm]; the fourth of a triangle anywhere.
+    real : ndarray of bool, shape (e, 4)
+        Corners that exist.
+    axes : ndarray, shape (e, 3, 3)
+        Unit vectors x, y, normal of each element.
+    point, normal : array_like, shape (3,)
+        A place of the plane [mm] and its normal, of any length.
+
+    Returns
+    -------
+    SpaceCut
+        The mean of both sides of the plane.
+
+    Raises
+    ------
+    ValueError
+        If the plane cuts no element, or its normal has no length.
+    """
+    place, way = np.asarray(point, dtype=float), np.asarray(normal, dtype=float)
+    size = float(np.linalg.norm(way))
+    if not (np.isfinite(place).all() and size > 0.0):
+        raise ValueError("a plane needs a place and a normal of some length")
+    way = way / size
+    filled = np.where(real[..., None], corners, corners[:, 2:3])
+    reach = ASIDE * max(float(np.ptp(filled.reshape(-1, 3), axis=0).max()), 1.0)
+    sides = [_pieces(filled, axes, place + step * way, way) for step in (reach, -reach)]
+    there = [len(element) > 0 for element, _, _ in sides]
+    if not any(there):
+        raise ValueError("the plane cuts no element; look at its place and its normal")
+    weight = 0.5 if all(there) else 1.0
+    element, ends, across = (np.concatenate([s[i] for s in sides]) for i in range(3))
+    return SpaceCut(place, way, element, ends, np.full(len(element), weight), across, not all(there))
+
+
+def _pieces(corners: Floats, axes: Floats, point: Floats, normal: Floats) -> tuple[Ints, Floats, Floats]:
+    """Elements that a plane cuts, both ends of the cut in each, and its normal in their axes."""
+    across = axes[:, :2] @ normal
+    d = (corners - point) @ normal
+    d = np.where(d == 0.0, 1e-300, d)
+    after = np.roll(d, -1, axis=1)
+    crossed = d * after < 0.0
+    cut = np.flatnonzero((crossed.sum(1) == 2) & (np.linalg.norm(across, axis=1) > LEVEL))
+    share = d[cut] / np.where(crossed[cut], d[cut] - after[cut], 1.0)
+    at = corners[cut] + share[..., None] * (np.roll(corners[cut], -1, axis=1) - corners[cut])
+    ends = at[crossed[cut]].reshape(-1, 2, 3)
+    own = across[cut]
+    return cut, ends, own / np.linalg.norm(own, axis=1, keepdims=True)
+
+
+def cut_forces(
+    cut: SpaceCut, corners: Floats, real: NDArray[np.bool_], axes: Floats, thickness: Floats, values: Floats,
+    first: ArrayLike = (1.0, 0.0, 0.0), about: ArrayLike | None = None,
+) -> CutForces:  # fmt: skip
+    """Forces and moments of a cut from the resultants at the corners of its elements.
+
+    Parameters
+    ----------
+    cut : SpaceCut
+        The cut, or part of it.
+    corners, real, axes : ndarray
+        As in `cut_by_plane`.
+    thickness : ndarray, shape (e,)
+        Thickness of the elements [mm].
+    values : ndarray, shape (k, e, 4, 8)
+        Resultants of the corners in element axes [N, mm].
+    first : array_like, shape (3,)
+        Direction whose part in the plane is the first axis.
+    about : array_like, shape (3,), optional
+        Where moments are taken about [mm]; the centroid of the cut by default.
+
+    Returns
+    -------
+    CutForces
+        For each loading.
+
+    Raises
+    ------
+    ValueError
+        If the direction of the first axis stands on the plane.
+
+    References
+    ----------
+    Statics: the traction n nu in the plane of an element and v nu across it, with e_3 x (m nu) for its moments; by
+    Gauss's rule of three points along each piece, exact for triangles and parallelograms.
+    """
+    one = np.asarray(first, dtype=float) - (np.asarray(first, dtype=float) @ cut.normal) * cut.normal
+    if np.linalg.norm(one) < LEVEL:
+        raise ValueError("the first axis stands on the plane of the cut; choose a direction in it")
+    one = one / np.linalg.norm(one)
+    frame = np.stack([one, np.cross(cut.normal, one), cut.normal])
+    centroid, area = cut.centroid(thickness)
+    middle = centroid if about is None else np.asarray(about, dtype=float)
+    e, length, (nu_x, nu_y) = cut.element, cut.length, cut.across.T
+    own, k = axes[e], len(values)
+    force, moment = np.zeros((k, 3)), np.zeros((k, 3))
+    for share, weight in zip(_ABSCISSAE, _WEIGHTS, strict=True):
+        place = cut.ends[:, 0] + share * (cut.ends[:, 1] - cut.ends[:, 0])
+        shape = _shares(corners[e], real[e], own, place)
+        nx, ny, nxy, mx, my, mxy, vx, vy = np.moveaxis(np.einsum("qc,kqcf->kqf", shape, values[:, e]), -1, 0)
+        pull = np.stack([nx * nu_x + nxy * nu_y, nxy * nu_x + ny * nu_y, vx * nu_x + vy * nu_y], axis=-1)
+        # m is positive where the bottom is pulled: minus the integral of stress times height
+        bend = np.stack([mxy * nu_x + my * nu_y, -(mx * nu_x + mxy * nu_y)], axis=-1)
+        line = (weight * length)[:, None]
+        traction = np.einsum("kqa,qad->kqd", pull, own) * line
+        couple = np.einsum("kqa,qad->kqd", bend, own[:, :2]) * line
+        force += traction.sum(1)
+        moment += (np.cross(place - middle, traction) + couple).sum(1)
+    (v1, v2, n), (m1, m2, t) = (np.moveaxis(v @ frame.T, -1, 0) for v in (force, moment))
+    return CutForces(n, v1, v2, m1, m2, t, centroid, area, frame)
+
+
+def _shares(corners: Floats, real: NDArray[np.bool_], axes: Floats, place: Floats) -> Floats:
+    """Weights of the corners of elements at a place in each, shape (q, 4): linear in triangles, bilinear in quads."""
+    flat = np.einsum("qcd,qad->qca", corners - corners[:, :1], axes[:, :2])
+    at = np.einsum("qd,qad->qa", place - corners[:, 0], axes[:, :2])
+    out = np.zeros((len(flat), 4))
+    three = ~real[:, 3]
+    if three.any():
+        p, x = flat[three], at[three]
+        u, v = p[:, 1], p[:, 2]
+        det = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]
+        b, c = (x[:, 0] * v[:, 1] - x[:, 1] * v[:, 0]) / det, (u[:, 0] * x[:, 1] - u[:, 1] * x[:, 0]) / det
+        out[three, :3] = np.stack([1.0 - b - c, b, c], axis=1)
+    if not three.all():
+        p, x = flat[~three], at[~three]
+        r = np.full((len(p), 2), 0.5)
+        for _ in range(12):  # bilinear places are found by Newton's method; a parallelogram takes one step
+            shape, slope = _bilinear(r)
+            left = x - np.einsum("qc,qca->qa", shape, p)
+            r = r + np.linalg.solve(np.einsum("qcb,qca->qab", slope, p), left[..., None])[..., 0]
+        out[~three] = _bilinear(r)[0]
+    return out
+
+
+def _bilinear(r: Floats) -> tuple[Floats, Floats]:
+    """Shape functions of a quad on the unit square (q, 4) and their slopes (q, 4, 2)."""
+    a, b = r.T
+    shape = np.stack([(1 - a) * (1 - b), a * (1 - b), a * b, (1 - a) * b], axis=1)
+    slope = np.stack([np.stack([b - 1, 1 - b, b, -b], axis=1), np.stack([a - 1, -a, a, 1 - a], axis=1)], axis=2)
+    return shape, slope
