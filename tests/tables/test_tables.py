@@ -1,5 +1,8 @@
 """Reading and writing: stores, formats, identifiers, triangles, and faults between tables."""
 
+import gzip
+import itertools
+
 import numpy as np
 import pandas as pd
 import pytest
@@ -228,13 +231,17 @@ def test_a_table_of_many_blocks_is_that_of_one(plate, monkeypatch):
     table = plate.parent / "resultants.csv"
     rows = table.read_text().splitlines()
     rows[-1:] = [rows[-1], "", "End of table"]
-    table.write_text("\n".join(rows))
-    whole = read_job(load_job(plate))
-    for size in (1, 50, 333, len(table.read_text()) - 12):
+    for end, size in itertools.product(("\n", "\r\n", "\r"), (1 << 24, 1, 50, 333, 2900)):
         monkeypatch.setattr("sandwich.tables.dialect.BLOCK", size)
-        parts = read_job(load_job(plate))
-        assert parts.notes == whole.notes
-        np.testing.assert_array_equal(parts.corner, whole.corner)
+        for name, packed in (("resultants.csv", False), ("resultants.csv.gz", True)):
+            text = end.join(rows).encode()
+            (plate.parent / name).write_bytes(gzip.compress(text) if packed else text)
+            parts = read_job(load_job(plate).with_values({"input.resultants": name}))
+            if size == 1 << 24 and not packed:
+                whole = parts
+                assert np.isfinite(whole.corner).all()
+            assert parts.notes == whole.notes
+            np.testing.assert_array_equal(parts.corner, whole.corner)
 
 
 def test_job_from_a_dictionary_and_its_defaults(tmp_path):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
+
 import numpy as np
 import pandas as pd
 from numpy.typing import ArrayLike, NDArray
@@ -13,10 +15,10 @@ from sandwich.mechanics.superpose import blocks, superpose
 UNIT = {c: ("kNm/m", 1e-3) if c.startswith("m") else ("kN/m", 1.0) for c in COMPONENTS}
 
 
-def envelope_frame(
+def envelope_blocks(
     zone: str, labels: ArrayLike, cases: NDArray[np.float64], combinations: Combinations
-) -> pd.DataFrame:
-    """Minimum and maximum of each component at each point with the concurrent values.
+) -> Iterator[pd.DataFrame]:
+    """Minimum and maximum of each component at each point with the concurrent values, some points at a time.
 
     Parameters
     ----------
@@ -29,13 +31,13 @@ def envelope_frame(
     combinations : Combinations
         Rows over the same columns.
 
-    Returns
-    -------
+    Yields
+    ------
     DataFrame
         One row a point, component and side: the combination and all eight components it has there.
     """
     names = np.array([r.name for r in combinations.rows], dtype=object)
-    factors, parts = combinations.factors, []
+    factors = combinations.factors
     labels = np.asarray(labels, dtype=object)
     for part in blocks(len(labels), len(factors)):
         of, combined = labels[part], superpose(cases[part], factors)
@@ -51,12 +53,15 @@ def envelope_frame(
         for i, name in enumerate(COMPONENTS):
             unit, scale = UNIT[name]
             columns[f"{name} [{unit}]"] = (values[..., i] * scale).ravel()
-        parts.append(pd.DataFrame(columns))
-    return pd.concat(parts, ignore_index=True)
+        yield pd.DataFrame(columns)
 
 
-def worst_of(envelope: pd.DataFrame) -> pd.DataFrame:
+def worst_of(envelope: Iterable[pd.DataFrame]) -> pd.DataFrame:
     """The extreme of each component and side in each zone, with its point and what acts together with it."""
+    return _worst(pd.concat([_worst(block) for block in envelope], ignore_index=True))
+
+
+def _worst(envelope: pd.DataFrame) -> pd.DataFrame:
     rows = []
     for (_, component, side), of in envelope.groupby(["zone", "component", "side"], sort=False):
         values = of[next(c for c in of.columns if c.startswith(f"{component} ["))]

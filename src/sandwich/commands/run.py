@@ -18,7 +18,7 @@ from sandwich.core.shown import SI, Shown
 from sandwich.design.summary import Certificate, peaks
 from sandwich.job import Job
 from sandwich.project.executor import execute
-from sandwich.project.outcome import Figure, figures_of
+from sandwich.project.outcome import Figure, Outcome, figures_of
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.project.zone_input import ZoneInput
@@ -84,8 +84,12 @@ class RunResult:
     @property
     def tables(self) -> dict[str, pd.DataFrame]:
         """All tables by name, in SI units."""
-        found = (o.tables.items() for o in self.project.outcomes.values())
-        return {name: SI.frame(frame) for of in found for name, frame in of}
+        return {name: SI.frame(o.frame(name)) for name, o in self._with_table.items()}
+
+    @property
+    def _with_table(self) -> dict[str, Outcome[Any]]:
+        """The outcome that has each table."""
+        return {name: o for o in self.project.outcomes.values() for name in (*o.tables, *o.long)}
 
     def frame(self, name: str) -> pd.DataFrame:
         """One table, with units in its headings.
@@ -95,10 +99,10 @@ class RunResult:
         KeyError
             If the run left no such table.
         """
-        tables = {n: f for o in self.project.outcomes.values() for n, f in o.tables.items()}
-        if name not in tables:
-            raise KeyError(f"no table '{name}'; there are {', '.join(tables)}")
-        return SI.frame(tables[name])
+        found = self._with_table
+        if name not in found:
+            raise KeyError(f"no table '{name}'; there are {', '.join(found)}")
+        return SI.frame(found[name].frame(name))
 
     @property
     def points(self) -> pd.DataFrame:

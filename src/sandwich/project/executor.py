@@ -16,7 +16,7 @@ from sandwich.core.shown import Shown
 from sandwich.project.project import INPUT, RECORD, Project
 from sandwich.project.stage import Stage
 from sandwich.tables.owned import Owned, results_folder
-from sandwich.tables.write import file_name, table_file, write_table, write_text
+from sandwich.tables.write import file_name, table_file, write_long_table, write_table, write_text
 
 log = logging.getLogger("sandwich")
 NEW: Final = ".new"
@@ -136,12 +136,18 @@ def _replace_tables(project: Project, owned: Owned, keys: dict[str, str]) -> Non
     shown, known = Shown(project.job.output.units), project.record.get("stages", {})
     kept = set()
     for name, outcome in project.outcomes.items():
+        changed = known.get(name) != keys.get(name)
         for table, frame in outcome.tables.items():
-            csv = project.job.output.csv and table not in outcome.long
+            csv = project.job.output.csv
             files = {table_file(table, kind) for kind in (KINDS if csv else KINDS[:1])}
             kept |= files
-            if known.get(name) != keys.get(name) or not files <= owned.files:
+            if changed or not files <= owned.files:
                 write_table(frame, aside, table, csv=csv, shown=shown)
+        for table, frames in outcome.long.items():
+            file = table_file(table, KINDS[0])
+            kept.add(file)
+            if changed or file not in owned.files:
+                write_long_table(frames(), aside, table)
     new = {f.name for f in aside.iterdir()}
     stores = {f"store/{file_name(z.name)}" for z in project.zones}
     kept_apart = f"store/{INPUT}/"

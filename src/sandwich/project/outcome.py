@@ -5,7 +5,7 @@ The terminal and the report know these records and no stage.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Any, Final, Generic, Literal, TypeVar
 
@@ -106,8 +106,9 @@ class Outcome(Generic[T]):
         What was designed with a warning.
     sections : tuple of Section
         For the report.
-    long : tuple of str
-        Tables that are for programs alone: Parquet, never text.
+    long : dict
+        Tables that are for programs alone, by name: what gives their frames one after another. They are written as
+        Parquet, never as text, and never held as a whole.
     reused : tuple of str
         Zones taken over from the last run.
     """
@@ -119,8 +120,12 @@ class Outcome(Generic[T]):
     figures: tuple[Figure, ...] = ()
     warnings: tuple[WarningNote, ...] = ()
     sections: tuple[Section, ...] = ()
-    long: tuple[str, ...] = ()
+    long: dict[str, Callable[[], Iterator[pd.DataFrame]]] = field(default_factory=dict)
     reused: tuple[str, ...] = ()
+
+    def frame(self, name: str) -> pd.DataFrame:
+        """One of its tables as a whole."""
+        return self.tables[name] if name in self.tables else pd.concat(self.long[name](), ignore_index=True)
 
 
 def figures_of(outcomes: Iterable[Outcome[Any]]) -> dict[str, Figure]:

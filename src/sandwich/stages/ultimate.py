@@ -5,12 +5,13 @@ from __future__ import annotations
 import logging
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any, Final
 
 import numpy as np
 import pandas as pd
 
-from sandwich.combine.envelope import UNIT, envelope_frame, worst_of
+from sandwich.combine.envelope import UNIT, envelope_blocks, worst_of
 from sandwich.combine.table import Combinations
 from sandwich.core import compiled
 from sandwich.core.errors import Faults, StaleError
@@ -100,7 +101,7 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
         return Outcome(
             {d.zone.name: d for d in designs},
             tables=tables,
-            long=("envelopes",),
+            long={"envelopes": partial(_envelopes, project)},
             summary=tuple(_links_in_short(tables.get("links"))),
             figures=tuple(_links_maps(designs)),
             sections=tuple(_sections(tables)),
@@ -200,12 +201,14 @@ def _known(z: ZoneInput, project: Project) -> tuple[ZoneInput, Ultimate] | None:
         return None
 
 
+def _envelopes(project: Project) -> Iterator[pd.DataFrame]:
+    for z in project.zones:
+        yield from envelope_blocks(z.name, z.labels, z.cases, project.combinations.ultimate())
+
+
 def _tables(project: Project, designs: list[ZoneDesign]) -> dict[str, pd.DataFrame]:
     standard, ultimate = project.standard, project.combinations.ultimate()
-    envelope = pd.concat(
-        [envelope_frame(z.name, z.labels, z.cases, ultimate) for z in project.zones], ignore_index=True
-    )
-    tables = {"envelopes": envelope, "extremes": worst_of(envelope)}
+    tables = {"extremes": worst_of(_envelopes(project))}
     if project.combinations.service().names:
         tables["service resultants"] = _service_frame(project.zones, project.combinations.service())
     linked = [d for d in designs if d.zone.zone.links is not None]

@@ -7,12 +7,14 @@ from __future__ import annotations
 
 import codecs
 import csv
+import gzip
 import io
-import itertools
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from typing import Final
+from functools import partial
+from pathlib import Path
+from typing import Any, Final
 
 import numpy as np
 import pandas as pd
@@ -21,7 +23,7 @@ from sandwich.core.errors import Faults
 from sandwich.job.source import Table
 
 LOOK: Final = 400  # lines in which a header is looked for
-BLOCK: Final = 1 << 24  # characters that are parsed at once
+BLOCK: Final = 1 << 24  # bytes that are read and parsed at once
 SIGNS: Final = 2000  # lines below it in which decimal and thousands signs are
 _SEPARATORS: Final = (";", "\t", ",", "|", " ")
 _ENDS: Final = re.compile(r"[\r\x0b\x0c\x1c-\x1e\x85\u2028\u2029]")  # what else ends a line
@@ -61,45 +63,108 @@ class Raw:
     filled: set[str] = field(default_factory=set)
 
 
-def decode(data: bytes, declared: str | None, name: str, notes: list[str], faults: Faults) -> str | None:
-    """Text of a file; the encoding is the declared one, that of its byte-order mark, UTF-8 or Windows-1252."""
-    marked = next((codec for bom, codec in _BOMS if data.startswith(bom)), None)
+def _opener(path: Path) -> Callable[..., Any]:
+    return gzip.open if path.name.lower().endswith(".gz") else open
+
+
+class Lines:
+    """Lines of a text file, which is read some at a time and as often as it is asked for: no text is held as a whole.
+
+    Parameters
+    ----------
+    path : Path
+        The file; its name tells whether it is packed.
+    codec : str
+        Its encoding.
+
+    Attributes
+    ----------
+    quoted : bool
+        Whether it holds a quotation mark: a cell may go over lines then.
+    """
+
+    def __init__(self, path: Path, codec: str) -> None:
+        self.path, self.codec, self.quoted = path, codec, False
+
+    def pieces(self) -> Iterator[str]:
+        """The text as it is, in pieces of any lines."""
+        with _opener(self.path)(self.path, "rb") as file:
+            yield from codecs.iterdecode(iter(partial(file.read, BLOCK), b""), self.codec)
+
+    def blocks(self, skip: int = 0) -> Iterator[str]:
+        """Whole lines that end with a line feed alone, the last with nothing, after some that are left out."""
+        pending, kept = "", ""
+        for piece in self.pieces():
+            text = kept + piece
+            hold = "\r" if text.endswith("\r") else ""  # its line feed may follow
+            text = _with_plain_ends(text.removesuffix(hold))
+            cut = text.rfind("\n") + 1
+            ready, kept = text[:cut], text[cut:] + hold
+            while skip and ready:
+                ready, skip = ready[ready.find("\n") + 1 :], skip - 1
+            if ready:
+                if pending:
+                    yield pending
+                pending = ready
+        kept = _with_plain_ends(kept)
+        yield "" if skip else (pending + kept).removesuffix("\n")
+
+    def first(self, count: int) -> list[str]:
+        """The first lines."""
+        lines: list[str] = []
+        for block in self.blocks():
+            start = 0
+            while len(lines) < count and start < len(block):
+                end = block.find("\n", start)
+                end = len(block) if end < 0 else end
+                lines.append(block[start:end])
+                start = end + 1
+            if len(lines) == count:
+                break
+        return lines
+
+
+def lines_of(path: Path, declared: str | None, notes: list[str], faults: Faults) -> Lines | None:
+    """Lines of a file; the encoding is the declared one, that of its byte-order mark, UTF-8 or Windows-1252."""
+    with _opener(path)(path, "rb") as file:
+        start = file.read(4)
+    marked = next((codec for bom, codec in _BOMS if start.startswith(bom)), None)
     for codec in [declared] if declared else [marked or "utf-8", "cp1252"]:
+        lines = Lines(path, codec)
         try:
-            text = data.decode(codec)
+            first, wrong = "", False
+            for piece in lines.pieces():
+                first = first + piece[:10_000] if len(first) < 10_000 else first
+                wrong = wrong or "\0" in piece
+                lines.quoted = lines.quoted or '"' in piece
+            if wrong:
+                break
         except LookupError:
-            faults.add(name, f"'{codec}' is no known encoding", "use utf-8, cp1252 or utf-16")
+            faults.add(path.name, f"'{codec}' is no known encoding", "use utf-8, cp1252 or utf-16")
             return None
         except UnicodeDecodeError:
             continue
-        if "\0" in text:
-            break
         if marked:
             notes.append("byte-order mark")
         if codec == "cp1252" and not declared:
             notes.append("not UTF-8: read as Windows-1252")
-        if "\r\n" in text[:10_000]:
+        if "\r\n" in first:
             notes.append("lines end with CR LF")
-        return text
-    faults.add(name, f"is not {declared or 'UTF-8'} text", "declare its encoding")
+        return lines
+    faults.add(path.name, f"is not {declared or 'UTF-8'} text", "declare its encoding")
     return None
 
 
-def parse_text(
-    held: list[str | None], name: str, table: Table, wanted: set[str], notes: list[str], faults: Faults
-) -> Raw | None:
-    """Find the header of a text table and read what is under it; the text is taken out of what holds it."""
-    text = held.pop()
-    if text is None:
-        return None
-    if not text or text.isspace():
+def parse_text(lines: Lines, table: Table, wanted: set[str], notes: list[str], faults: Faults) -> Raw | None:
+    """Find the header of a text table and read what is under it."""
+    name = lines.path.name
+    if all(not block or block.isspace() for block in lines.blocks()):
         faults.add(name, "is empty", "export it again as a plain table")
         return None
-    text = _with_plain_ends(text)
-    top = list(itertools.islice(_each_line(text), (table.header_row or 0) + LOOK + SIGNS))
+    top = lines.first((table.header_row or 0) + LOOK + SIGNS)
     found = _header(top, table, wanted)
     if found is None:
-        count = text.count("\n") + 1
+        count = sum(block.count("\n") for block in lines.blocks()) + 1
         faults.add(name, f"header_row = {table.header_row} is past its {count} lines", "count the lines again")
         return None
     at, separator, names = found
@@ -111,47 +176,33 @@ def parse_text(
     if thousands:
         notes.append(f"thousands sign '{thousands}'")
     notes += above(top[:at], at)
-    start = sum(len(line) + 1 for line in top[: at + 1])
-    width = max(_width(block, separator) for block in _blocks(text, start))
+    width = max(_width(block, separator) for block in _blocks(lines, at + 1))
     extra = [f"unnamed {i}" for i in range(len(names) + 1, width + 1)]
     names += extra
-    parts = _parsed(text, start, separator, unique(names), plain=(decimal, thousands) == (".", ""))
-    del text
-    frame = parts[0] if len(parts) == 1 else pd.concat(parts)
-    parts.clear()
+    parts = _parsed(lines, at + 1, separator, unique(names), plain=(decimal, thousands) == (".", ""))
+    frame = parts[0] if len(parts) == 1 else _joined(parts)
     frame.index = pd.RangeIndex(at + 2, at + 2 + len(frame))
     return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands, extra=extra)
 
 
 def _with_plain_ends(text: str) -> str:
-    """The text with lines that end with a line feed alone, the last one with nothing."""
+    """Lines that end with a line feed alone."""
     if "\r\n" in text:
         text = text.replace("\r\n", "\n")
-    if _ENDS.search(text):
-        text = "\n".join(text.splitlines())
-    return text.removesuffix("\n")
+    if not _ENDS.search(text):
+        return text
+    lines = text.splitlines(keepends=True)
+    last = "\n" if lines[-1] != lines[-1].splitlines()[0] else ""
+    return "\n".join(line.splitlines()[0] for line in lines) + last
 
 
-def _each_line(text: str) -> Iterator[str]:
-    """Lines one by one: a list of them takes more memory than the text."""
-    start = 0
-    while start <= len(text):
-        end = text.find("\n", start)
-        end = len(text) if end < 0 else end
-        yield text[start:end]
-        start = end + 1
-
-
-def _blocks(text: str, start: int) -> Iterator[bytes]:
-    """Whole lines in blocks: a parser that holds a table as a whole takes several times its memory."""
-    block = len(text) if '"' in text else BLOCK  # a quoted cell may go over lines
-    while True:
-        end = text.find("\n", start + block)
-        end = len(text) if end < 0 else end + 1
-        yield text[start:end].encode()
-        start = end
-        if start >= len(text):
-            return
+def _blocks(lines: Lines, skip: int) -> Iterator[bytes]:
+    """Blocks of lines for the parser: one that holds a table as a whole takes several times its memory."""
+    if lines.quoted:
+        yield "".join(lines.blocks(skip)).encode()
+        return
+    for block in lines.blocks(skip):
+        yield block.encode()
 
 
 def _width(block: bytes, separator: str) -> int:
@@ -165,7 +216,7 @@ def _width(block: bytes, separator: str) -> int:
     return int(np.diff(np.searchsorted(np.flatnonzero(cells == ord(separator)), ends), prepend=0).max()) + 1
 
 
-def _parsed(text: str, start: int, separator: str, names: list[str], *, plain: bool) -> list[pd.DataFrame]:
+def _parsed(lines: Lines, skip: int, separator: str, names: list[str], *, plain: bool) -> list[pd.DataFrame]:
     """Blocks of lines under the header; a column is numbers where all its cells are."""
 
     def parsed(block: bytes, kinds: dict[str, type]) -> pd.DataFrame:
@@ -176,11 +227,16 @@ def _parsed(text: str, start: int, separator: str, names: list[str], *, plain: b
         )  # fmt: skip
 
     texts: dict[str, type] = {} if plain else dict.fromkeys(names, str)
-    parts = [parsed(block, texts) for block in _blocks(text, start)]
+    parts = [parsed(block, texts) for block in _blocks(lines, skip)]
     mixed = [c for c in names if len({_kind(part[c]) for part in parts}) > 1]
     if mixed:  # numbers in one block are texts where others are
-        parts = [parsed(block, {**texts, **dict.fromkeys(mixed, str)}) for block in _blocks(text, start)]
+        parts = [parsed(block, {**texts, **dict.fromkeys(mixed, str)}) for block in _blocks(lines, skip)]
     return parts
+
+
+def _joined(parts: list[pd.DataFrame]) -> pd.DataFrame:
+    """The parts as one frame, column by column: not both at once."""
+    return pd.DataFrame({c: pd.concat([part.pop(c) for part in parts], ignore_index=True) for c in [*parts[0].columns]})
 
 
 def _kind(column: pd.Series) -> str:

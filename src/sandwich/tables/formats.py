@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gzip
 import re
 import zipfile
 from pathlib import Path
@@ -12,7 +11,7 @@ import pandas as pd
 
 from sandwich.core.errors import Faults
 from sandwich.job.source import Table
-from sandwich.tables.dialect import LOOK, Raw, above, decode, parse_text, unique
+from sandwich.tables.dialect import LOOK, Raw, above, lines_of, parse_text, unique
 
 TEXT: Final = (".csv", ".txt", ".tsv", ".dat", ".asc")
 _KINDS = f"{', '.join(TEXT)} (also with .gz), .xlsx or .parquet"
@@ -61,9 +60,8 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
     plain, suffix = path.name.lower().removesuffix(".gz"), path.suffix.lower()
     notes: list[str] = []
     if plain.endswith(TEXT) and path.is_file():
-        # nothing here holds on to the text: what is parsed can be let go
-        text = [decode(_content(path), table.encoding, path.name, notes, faults)]
-        raw = parse_text(text, path.name, table, wanted, notes, faults)
+        lines = lines_of(path, table.encoding, notes, faults)
+        raw = parse_text(lines, table, wanted, notes, faults) if lines is not None else None
         return [(raw, "")] if raw is not None else []
     if suffix == ".parquet" or path.is_dir():
         frame = pd.read_parquet(path)
@@ -78,11 +76,6 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
         return _workbook(path, table, wanted, faults)
     faults.add(path.name, "is of no kind that is read", f"use {_KINDS}")
     return []
-
-
-def _content(path: Path) -> bytes:
-    data = path.read_bytes()
-    return gzip.decompress(data) if path.name.lower().endswith(".gz") else data
 
 
 def _workbook(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tuple[Raw, str]]:

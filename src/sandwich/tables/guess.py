@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-import gzip
 import re
 import unicodedata
 from dataclasses import dataclass, field
@@ -15,7 +14,7 @@ import pandas as pd
 from sandwich.core import units
 from sandwich.core.errors import Faults
 from sandwich.core.resultants import COMPONENTS, QUANTITY
-from sandwich.tables.dialect import LOOK, decode
+from sandwich.tables.dialect import LOOK, lines_of
 from sandwich.tables.formats import TEXT, far_cells
 
 _NUMBER = re.compile(r"[-+]?\d[\d.,' ]*([eE][-+]?\d+)?")
@@ -136,10 +135,8 @@ def _grids(path: Path, faults: Faults) -> dict[str, list[list[str]]]:
             for name, cells in sheets.items()
         }
     if plain.endswith(TEXT):
-        data = path.read_bytes()
-        text = decode(gzip.decompress(data) if path.name.endswith(".gz") else data, None, path.name, [], faults) or ""
-        lines = text.splitlines()[:LOOK]
-        return {"": _split(lines)}
+        lines = lines_of(path, None, [], faults)
+        return {"": _split(lines.first(LOOK) if lines is not None else [])}
     faults.add(path.name, "is of no kind that is read", f"use {', '.join(TEXT)}, .xlsx, .parquet or a mesh file")
     return {}
 

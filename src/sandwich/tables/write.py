@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import hashlib
+import itertools
 import os
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, Final
 from urllib.parse import quote
@@ -92,6 +93,19 @@ def write_table(
         text = pa.Table.from_pandas(shown.frame(frame).apply(_as_text), preserve_index=False)
         options = pa_csv.WriteOptions(quoting_style="needed")
         write_aside(folder / table_file(name, "csv"), lambda aside: pa_csv.write_csv(text, aside, options))
+
+
+def write_long_table(frames: Iterable[pd.DataFrame], folder: Path, name: str) -> None:
+    """Write frames one after another as one Parquet table in SI units."""
+
+    def write(aside: Path) -> None:
+        parts = (pa.Table.from_pandas(SI.frame(frame), preserve_index=False) for frame in frames)
+        first = next(parts)
+        with pq.ParquetWriter(aside, first.schema) as file:
+            for part in itertools.chain([first], parts):
+                file.write_table(part.cast(first.schema))
+
+    write_aside(folder / table_file(name, "parquet"), write)
 
 
 def _as_text(column: pd.Series[Any]) -> pd.Series[Any]:
