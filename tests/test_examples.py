@@ -39,6 +39,7 @@ SAYS = {
         "width 0.168 mm of 0.185 mm",
         "drew wall: steel added for service",
     ),
+    "wall_section.py": ("along the ray 0.19, 0.19, 0.20, 1.05", "M_n = 6.756 MNm; sandwich 6.756 MNm, c 506.1"),
     "punching_by_hand.py": ("edge, perimeter 428", "mm from the face", "by hand: perimeter 428"),
 }
 
