@@ -176,6 +176,8 @@ def test_the_most_axial_strength_and_what_cannot_be_carried():
     nothing = strength.strength(0.0, 0.0, 0.0)
     assert nothing.utilisation[0] == nothing.along_ray[0] == 0.0
     bare = SectionStrength(PlaneSection.of([[(0, 0), (300, 0), (300, 4000), (0, 4000)]]), LAWS[0])
+    with pytest.raises(ValueError, match="demand 2 of 3 is not finite"):
+        bare.strength([0.0, np.nan, 0.0], 1.0, 0.0)
     pulled = bare.strength([1e5, -2e6], [1e8, 1e8], 0.0)
     assert pulled.utilisation[0] == np.inf
     assert pulled.utilisation[1] < 1.0

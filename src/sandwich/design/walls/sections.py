@@ -180,8 +180,16 @@ class SectionStrength:
         -------
         Strength
             Moments, utilisations and states.
+
+        Raises
+        ------
+        ValueError
+            If a demand is not finite.
         """
         d = Demands(*(np.array(v, dtype=float) for v in np.broadcast_arrays(np.atleast_1d(N), Mx, My)))
+        wrong = np.flatnonzero(~np.isfinite(np.stack(d)).all(0))
+        if len(wrong):
+            raise ValueError(f"demand {wrong[0] + 1} of {len(d.N)} is not finite; finite forces and moments are wanted")
         size = np.hypot(d.Mx, d.My)
         way, p, moment = self._moments(d)
         s = self.states(self._theta(way), p)
