@@ -92,8 +92,8 @@ def test_a_cut_along_edges_takes_both_sides_and_one_at_the_border():
     xyz, real, axes, h, values, _ = model(CASES[0])
     heights = np.unique(xyz[..., 2])
     inner, border = (cut_by_plane(xyz, real, axes, [0.0, 0.0, z], [0.0, 0.0, 1.0]) for z in (heights[3], heights[0]))
-    assert not inner.one_sided
-    assert border.one_sided
+    assert not inner.one_sided.any()
+    assert border.one_sided.all()
     length = np.ptp(xyz[..., 0])
     for cut in (inner, border):
         assert cut.length.sum() == pytest.approx(length)
@@ -104,5 +104,15 @@ def test_a_cut_along_edges_takes_both_sides_and_one_at_the_border():
     for bad, words in ((([0, 0, 9e9], [0, 0, 1]), "cuts no element"), (([0, 0, 0], [0, 0, 0]), "of some length")):
         with pytest.raises(ValueError, match=words):
             cut_by_plane(xyz, real, axes, *bad)
+    # a second wall beside it that ends at the plane counts whole, and is said to be there on one side
+    ends = np.flatnonzero(xyz[..., 2].mean(1) > heights[3])
+    both = [np.concatenate([v, v[ends]]) for v in (xyz, real, axes, h)]
+    both[0][len(xyz):, :, 1] += 3000.0  # fmt: skip
+    cut = cut_by_plane(*both[:3], [0.0, 0.0, heights[3]], [0.0, 0.0, 1.0])
+    assert cut.length[cut.element >= len(xyz)].sum() == pytest.approx(length)
+    assert cut.length[cut.element < len(xyz)].sum() == pytest.approx(length)
+    assert_allclose(cut.one_sided, cut.element >= len(xyz))
+    with pytest.raises(ValueError, match="no piece with a thickness"):
+        cut_forces(inner.picked(inner.element < 0), xyz, real, axes, h, values)
     with pytest.raises(ValueError, match="stands on the plane"):
         cut_forces(inner, xyz, real, axes, h, values, [0, 0, 1])

@@ -18,7 +18,7 @@ _ABSCISSAE, _WEIGHTS = (_ABSCISSAE + 1.0) / 2.0, _WEIGHTS / 2.0
 
 @dataclass(frozen=True)
 class SpaceCut:
-    """Pieces of a plane cut inside elements; where it runs along edges, those of both sides with half their weight.
+    """Pieces of a plane cut inside elements, the mean of both sides of the plane.
 
     Attributes
     ----------
@@ -29,11 +29,11 @@ class SpaceCut:
     ends : ndarray, shape (q, 2, 3)
         Its ends [mm].
     weight : ndarray, shape (q,)
-        1 or 1/2 where both sides are there, 1 where one is.
+        1/2 of pieces that stand on both sides, and of others where each side has such; else 1.
     across : ndarray, shape (q, 2)
         Unit normal of the piece in the axes of its element, on the side of the plane's normal.
-    one_sided : bool
-        Whether elements lie on one side alone, as at the edge of a mesh: corner results come from there.
+    one_sided : ndarray of bool, shape (q,)
+        Pieces with no element on the other side, as at the border of a mesh: corner results come from one side.
     """
 
     point: Floats
@@ -42,7 +42,7 @@ class SpaceCut:
     ends: Floats
     weight: Floats
     across: Floats
-    one_sided: bool
+    one_sided: NDArray[np.bool_]
 
     @property
     def length(self) -> Floats:
@@ -50,16 +50,24 @@ class SpaceCut:
         return np.asarray(self.weight * np.linalg.norm(self.ends[:, 1] - self.ends[:, 0], axis=1))
 
     def centroid(self, thickness: Floats) -> tuple[Floats, float]:
-        """Centroid [mm] and area [mm2] of the cut, thickness times length, of elements so thick (e,)."""
+        """Centroid [mm] and area [mm2] of the cut, thickness times length, of elements so thick (e,).
+
+        Raises
+        ------
+        ValueError
+            If no piece has an area.
+        """
         area = thickness[self.element] * self.length
         whole = float(area.sum())
+        if not whole > 0.0:
+            raise ValueError("the cut has no piece with a thickness; look at its panel, its limits and the thickness")
         return area @ self.ends.mean(1) / whole, whole
 
     def picked(self, which: NDArray[np.bool_]) -> SpaceCut:
         """Some of the pieces, such as those of one panel."""
         return SpaceCut(
             self.point, self.normal, self.element[which], self.ends[which], self.weight[which], self.across[which],
-            self.one_sided,
+            self.one_sided[which],
         )  # fmt: skip
 
     def within(self, origin: ArrayLike, direction: ArrayLike, low: float, high: float) -> SpaceCut:
@@ -140,12 +148,26 @@ def cut_by_plane(
     filled = np.where(real[..., None], corners, corners[:, 2:3])
     reach = ASIDE * max(float(np.ptp(filled.reshape(-1, 3), axis=0).max()), 1.0)
     sides = [_pieces(filled, axes, place + step * way, way) for step in (reach, -reach)]
-    there = [len(element) > 0 for element, _, _ in sides]
-    if not any(there):
+    if not any(len(element) for element, _, _ in sides):
         raise ValueError("the plane cuts no element; look at its place and its normal")
-    weight = 0.5 if all(there) else 1.0
+    (_, first, _), (_, second, _) = sides
+    alone = _apart(first, second, 4.0 * reach), _apart(second, first, 4.0 * reach)
+    # a wall that ends at the plane counts whole; where walls end on both sides the mean of two sections counts
+    other = 0.5 if alone[0].any() and alone[1].any() else 1.0
     element, ends, across = (np.concatenate([s[i] for s in sides]) for i in range(3))
-    return SpaceCut(place, way, element, ends, np.full(len(element), weight), across, not all(there))
+    one_sided = np.concatenate(alone)
+    return SpaceCut(place, way, element, ends, np.where(one_sided, other, 0.5), across, one_sided)
+
+
+def _apart(pieces: Floats, others: Floats, near: float) -> NDArray[np.bool_]:
+    """Pieces whose middle lies on none of some others, all of shape (q, 2, 3)."""
+    if not len(others):
+        return np.ones(len(pieces), dtype=bool)
+    along = others[:, 1] - others[:, 0]
+    length = np.maximum(np.sum(along**2, axis=1), 1e-300)
+    from_start = pieces.mean(1)[:, None] - others[:, 0]
+    share = np.clip(np.einsum("pqd,qd->pq", from_start, along) / length, 0.0, 1.0)
+    return np.asarray(np.linalg.norm(from_start - share[..., None] * along, axis=2).min(1) > near)
 
 
 def _pieces(corners: Floats, axes: Floats, point: Floats, normal: Floats) -> tuple[Ints, Floats, Floats]:

@@ -11,6 +11,8 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.mechanics.planesection import PlaneSection, States
+from sandwich.mechanics.roots import changes, root
+from sandwich.mechanics.roots import share as zero_share
 from sandwich.standards.interface import MemberLaw
 
 Floats = NDArray[np.float64]
@@ -18,6 +20,8 @@ Ints = NDArray[np.int64]
 WAYS: Final = 96  # directions of the surface that solutions start from
 AT_ONCE: Final = 64  # demands that are held against the surface at once
 CLOSE: Final = 1e-8  # of the size of the surface: a solution
+ROOT: Final = 1e-9  # the same, between bounds
+STEP: Final = 0.02  # the same: more than any step of the surface
 HALVINGS: Final = 36
 
 
@@ -157,14 +161,14 @@ class SectionStrength:
         places = self._places(way)
         grid = self.states(way[:, None], places)
         left = grid.N - force[:, None]
-        crosses = _changes(left)
+        crosses = changes(left)
         moment = np.hypot(grid.Mx, grid.My)
-        share = _share(left)
+        share = zero_share(left)
         size = np.where(crosses, moment[:, :-1] * (1.0 - share) + moment[:, 1:] * share, -1.0)
         j = size.argmax(1)
         rows = np.arange(len(way))
-        ends = (places[rows, j], places[rows, j + 1], left[rows, j], left[rows, j + 1])
-        found = self.states(way, _root(lambda p: (self.states(way, p).N - force) / self._sizes[0], *ends))
+        bounds, ends = (places[rows, j], places[rows, j + 1]), (left[rows, j], left[rows, j + 1])
+        found = self.states(way, root(lambda p: self.states(way, p).N - force, bounds, ends, ROOT * self._sizes[0]))
         there = (size[rows, j] >= 0.0) & (force >= self.compression)
         return States(*(np.where(there, v, np.nan).reshape(theta.shape) for v in found))
 
@@ -261,7 +265,7 @@ class SectionStrength:
         for _ in range(HALVINGS):
             middle = (low + high) / 2.0
             left = grid.N - middle * limit
-            share, crosses = _share(left), _changes(left)
+            share, crosses = zero_share(left), changes(left)
             mx, my = (v[:, :-1] * (1.0 - share) + v[:, 1:] * share for v in (grid.Mx, grid.My))
             j = np.where(crosses, np.hypot(mx, my), -1.0).argmax(1)
             rows = np.arange(len(j))
@@ -317,7 +321,7 @@ class SectionStrength:
             todo = todo[moved]
         # where the block meets a bar there is a step, and no plane that meets the demand: the step is found
         part = Demands(*(v[todo] for v in d))
-        way[todo], p[todo] = self._halved(part, low[todo], high[todo], along_ray=along_ray)
+        way[todo], p[todo] = self._bounded(part, low[todo], high[todo], along_ray=along_ray)
         return way, p
 
     def _start(self, d: Demands, *, along_ray: bool) -> tuple[Floats, Floats, Floats, Floats]:
@@ -329,11 +333,14 @@ class SectionStrength:
         if along_ray:
             along, length = grid.Mx * ux + grid.My * uy, np.hypot(one.Mx, one.My)
             left = grid.N * length - one.N * along
-            share, ahead = _share(left), grid.N * (one.N / self._sizes[0] ** 2) + along * (length / self._sizes[1] ** 2)
-            crosses = _changes(left) & (ahead[..., :-1] * (1.0 - share) + ahead[..., 1:] * share > 0.0)
+            share, ahead = (
+                zero_share(left),
+                grid.N * (one.N / self._sizes[0] ** 2) + along * (length / self._sizes[1] ** 2),
+            )
+            crosses = changes(left) & (ahead[..., :-1] * (1.0 - share) + ahead[..., 1:] * share > 0.0)
         else:
             left = grid.N - one.N
-            share, crosses = _share(left), _changes(left)
+            share, crosses = zero_share(left), changes(left)
         j = np.where(crosses, moments[:, :-1] + (moments[:, 1:] - moments[:, :-1]) * share, -np.inf).argmax(2)
         ways, pick = np.arange(WAYS), (*np.indices(j.shape), j)
         share = np.where(crosses[pick], share[pick], np.nan)
@@ -354,8 +361,8 @@ class SectionStrength:
         p = place[rows, t] * (1.0 - turn[rows, t]) + other[2][rows, t] * turn[rows, t]
         return way, np.where(found, p, np.nan), t * step, (t + 1) * step
 
-    def _halved(self, d: Demands, low: Floats, high: Floats, *, along_ray: bool) -> tuple[Floats, Floats]:
-        """Solutions by halving: of the way, and of the place for each way."""
+    def _bounded(self, d: Demands, low: Floats, high: Floats, *, along_ray: bool) -> tuple[Floats, Floats]:
+        """Solutions between bounds: of the way, and of the place for each way; nan where none is."""
 
         def place(way: Floats) -> tuple[Floats, Floats]:
             theta = self._theta(way)
@@ -365,46 +372,18 @@ class SectionStrength:
             left, _ = self._residual(one, grid, along_ray=along_ray)
             ux, uy = (v[:, None] for v in _unit(d))
             ahead = np.where(grid.Mx * ux + grid.My * uy > 0.0, 1.0, 1e-3)
-            size, share = ahead * np.hypot(grid.Mx, grid.My), _share(left)
-            j = np.where(_changes(left), size[:, :-1] * (1.0 - share) + size[:, 1:] * share, -1.0).argmax(1)
+            size, share = ahead * np.hypot(grid.Mx, grid.My), zero_share(left)
+            j = np.where(changes(left), size[:, :-1] * (1.0 - share) + size[:, 1:] * share, -1.0).argmax(1)
             rows = np.arange(len(j))
-            ends = (places[rows, j], places[rows, j + 1], left[rows, j], left[rows, j + 1])
-            p = _root(lambda at: self._residual(d, self.states(theta, at), along_ray=along_ray)[0], *ends)
+            bounds, ends = (places[rows, j], places[rows, j + 1]), (left[rows, j], left[rows, j + 1])
+            p = root(lambda at: self._residual(d, self.states(theta, at), along_ray=along_ray)[0], bounds, ends, ROOT)
             return p, self._residual(d, self.states(theta, p), along_ray=along_ray)[1]
 
-        way = _root(lambda at: place(at)[1], low, high, place(low)[1], place(high)[1])
-        return way, place(way)[0]
-
-
-def _changes(values: Floats) -> NDArray[np.bool_]:
-    """Between which neighbours along the last axis values change their sign."""
-    above = values > 0.0
-    return np.asarray(above[..., :-1] != above[..., 1:])
-
-
-def _root(of: Callable[[Floats], Floats], low: Floats, high: Floats, at_low: Floats, at_high: Floats) -> Floats:
-    """Where values change their sign between bounds: by secants that keep it between them, every third by halving."""
-    middle = high
-    for i in range(3 * HALVINGS):
-        with np.errstate(divide="ignore", invalid="ignore"):
-            middle = low - at_low * (high - low) / (at_high - at_low)
-        halved = (low + high) / 2.0
-        middle = np.where((np.isfinite(middle) & (i % 3 < 2)), middle, halved)
-        value = of(middle)
-        if ((np.abs(value) < CLOSE / 10.0) | (high - low < 1e-12)).all():
-            break
-        same = value * at_low > 0.0
-        low, high = np.where(same, middle, low), np.where(same, high, middle)
-        # an end that stays counts by half, so that both ends move
-        at_low, at_high = np.where(same, value, at_low / 2.0), np.where(same, at_high / 2.0, value)
-    return middle
-
-
-def _share(values: Floats) -> Floats:
-    """Where between neighbours along the last axis the line through both is zero."""
-    with np.errstate(divide="ignore", invalid="ignore"):
-        share = np.clip(values[..., :-1] / (values[..., :-1] - values[..., 1:]), 0.0, 1.0)
-    return np.where(np.isfinite(share), share, 0.0)
+        way = root(lambda at: place(at)[1], (low, high), (place(low)[1], place(high)[1]), ROOT)
+        p, _ = place(way)
+        # what is further off than the concrete of a bar is no step: nothing was found
+        left = np.abs(self._residual(d, self.states(self._theta(way), p), along_ray=along_ray)).max(0)
+        return np.where(left < STEP, way, np.nan), np.where(left < STEP, p, np.nan)
 
 
 def _unit(d: Demands) -> tuple[Floats, Floats]:
