@@ -103,7 +103,7 @@ def actions_of(
         if case.kind is None:
             remedy = f'write [cases."{name}"] kind = "..."; "unused" keeps it out of the rules'
             faults.add(where, f"case '{name}' has no kind, and rules combine by kind", remedy)
-        elif case.kind not in ("combined", "unused"):
+        elif case.kind not in ("combined", "unused", "mode"):
             usual = case.kind if case.kind in _ONE_ACTION else name
             if case.kind == "imposed" and case.category == "H":
                 usual = "roof"

@@ -22,7 +22,9 @@ def cases(project: Project) -> Iterator[WarningNote]:
     for fault in project.open:
         yield WarningNote("combinations", fault.found, fault.where, fault.remedy)
     used = {c for row in rows for c, f in row.factors.items() if f}
-    idle = [c for c in results.cases if c not in used and results.kinds[c].kind != "unused"] + [*results.unread]
+    idle = [c for c in results.cases if c not in used and results.kinds[c].kind not in ("unused", "mode")] + [
+        *results.unread
+    ]
     if idle:
         yield WarningNote(
             "cases", "not every case is in a combination", f"in none: {', '.join(idle)}", "a case without a kind"

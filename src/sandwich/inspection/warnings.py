@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.errors import Faults
 from sandwich.core.records import WarningNote
 from sandwich.inspection.balance import balance
 from sandwich.inspection.cases import cases
@@ -18,6 +19,7 @@ from sandwich.model.mesh import Mesh
 from sandwich.model.points import smooth_edges
 from sandwich.model.turn import turn_corners
 from sandwich.project.project import Project
+from sandwich.project.zone_elements import elements_of_zones
 from sandwich.project.zone_input import ZoneInput
 
 Floats = NDArray[np.float64]
@@ -264,8 +266,8 @@ def _magnitude(z: ZoneInput) -> Iterator[WarningNote]:
 
 def _mesh(mesh: Mesh, project: Project) -> Iterator[WarningNote]:
     taken = np.zeros(len(mesh.element_ids), dtype=bool)
-    for z in project.zones:
-        taken[z.on_mesh.elements] = True
+    for elements in elements_of_zones(project.job, mesh, Faults()).values():
+        taken[elements] = True
     if not taken.all():
         yield WarningNote(
             "mesh",

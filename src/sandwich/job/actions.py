@@ -11,7 +11,7 @@ from sandwich.standards.interface import Situation
 
 Kind = Literal[
     "permanent", "imposed", "roof", "wind", "snow", "rain", "earth", "water", "temperature", "settlement",
-    "prestress", "stage", "seismic", "accidental", "combined", "unused",
+    "prestress", "stage", "seismic", "accidental", "mode", "combined", "unused",
 ]  # fmt: skip
 Arrangement = Literal["together", "exclusive", "patterns"]
 

@@ -19,6 +19,7 @@ from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
 from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
+from sandwich.job.walls import Spectrum, Storeys, Wall, WallBars
 from sandwich.job.wording import gathered, shown
 from sandwich.job.zone import Zone
 
@@ -62,6 +63,9 @@ class Job(Model):
     strips: dict[str, Strip] = {}
     punching: dict[str, Punching] = {}
     tendons: dict[str, Tendons] = {}
+    storeys: Storeys = Storeys()
+    walls: dict[str, Wall] = {}
+    spectra: dict[str, Spectrum] = {}
     design: Design = Design()
     output: Output = Output()
     path: Path = Field(default=Path(), exclude=True)
@@ -86,6 +90,10 @@ class Job(Model):
         lost = sorted(set(self.rules.sets) - {"", *self.sets}) if self.rules else []
         if lost:
             raise ValueError(f"rules.sets names '{lost[0]}'; write [sets.{lost[0]}] or take it out")
+        for name, wall in self.walls.items():
+            lost = sorted(set(wall.zones) - set(self.zones))
+            if lost:
+                raise ValueError(f"walls.{name} names zone '{lost[0]}'; use some of {', '.join(self.zones)}")
         wrong = [s for s in self.sets if "/" in s or not s]
         if wrong:
             raise ValueError(f"a result set is called '{wrong[0]}'; use a name without /")
@@ -129,6 +137,7 @@ class Job(Model):
         tables = [getattr(self.input, kind) for kind in TABLES]
         tables += [t for s in self.sets.values() for t in (s.resultants, s.cases)]
         tables += [t.table for t in self.tendons.values()]
+        tables += [self.storeys.labels, *(w.parts for w in self.walls.values())]
         mesh = (self.input.mesh.file,) if self.input.mesh is not None else ()
         own = [self.design.parameters, self.rules.parameters if self.rules else ""]
         values = [f for f in own if f.endswith(".toml")]
@@ -246,9 +255,14 @@ def _inner(model: Any, key: str) -> Any:
         "actions": Action,
         "strips": Strip,
         "punching": Punching,
+        "tendons": Tendons,
+        "walls": Wall,
+        "spectra": Spectrum,
     }
     if model is Job and key in (*entries, "rules"):
         return {**entries, "rules": Rules}[key]
+    if model is Wall and key == "bars":
+        return WallBars
     if model in (Input, ResultSet) and key in TABLES:
         return Table
     return MeshFile if key == "mesh" else model.model_fields[key].annotation

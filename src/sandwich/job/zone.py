@@ -229,6 +229,7 @@ class Zone(Model):
     groups: tuple[str, ...] = ()
     elements: tuple[int | str, ...] = ()
     everything: bool = Field(default=False, alias="all")
+    shell: bool = True
     thickness: Millimetres | None = None
     offset: Offset = 0.0
     f_ck: Megapascals = 30.0

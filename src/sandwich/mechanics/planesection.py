@@ -9,21 +9,17 @@ uniform.
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from sandwich.mechanics.sectionstates import ABSCISSAE, NEAREST, UNIFORM, WEIGHTS, section_states
+
 Floats = NDArray[np.float64]
-_ABSCISSAE, _WEIGHTS = np.polynomial.legendre.leggauss(4)
-_ABSCISSAE, _WEIGHTS = (_ABSCISSAE + 1.0) / 2.0, _WEIGHTS / 2.0
-NEAREST: Final = 1e-9  # p at which all bars pull
-UNIFORM: Final = 1e-4  # 2 - p at which the strain counts as uniform
-ROWS: Final = 2_000_000  # values that are held at once
 
 
 @dataclass(frozen=True)
@@ -57,19 +53,6 @@ class ConcreteLaw:
             return np.where(strain >= self.eps_c, self.stress, 0.0)
         left = 1.0 - np.clip(strain / self.eps_c, 0.0, 1.0)
         return np.asarray(self.stress * (1.0 - left**self.n))
-
-    def integrals(self, strain: Floats) -> tuple[Floats, Floats]:
-        """Integrals of the stress, and of stress times strain, from zero to compressive strains [MPa]."""
-        beyond = np.maximum(strain, self.eps_c)
-        flat, first = beyond - self.eps_c, (beyond**2 - self.eps_c**2) / 2.0
-        if self.n == 0.0:
-            return self.stress * flat, self.stress * first
-        n, e = self.n, np.clip(strain, 0.0, self.eps_c)
-        left = 1.0 - e / self.eps_c
-        power = left ** (n + 1.0)
-        bent = e + self.eps_c / (n + 1.0) * (power - 1.0)
-        own = e**2 / 2.0 - self.eps_c**2 * ((1.0 - power) / (n + 1.0) - (1.0 - power * left) / (n + 2.0))
-        return self.stress * (bent + flat), self.stress * (own + first)
 
 
 @dataclass(frozen=True)
@@ -262,46 +245,13 @@ class PlaneSection:
         int sigma t dA = oint S t dt, by Gauss's rule on each side between the strains where the law changes.
         """
         theta, p = np.broadcast_arrays(np.asarray(theta, dtype=float), np.asarray(p, dtype=float))
-        shape, flat = theta.shape, (theta.ravel(), p.ravel())
-        step = max(1, ROWS // (12 * len(self._edges[0]) + len(self.area)))
-        parts = [
-            self._states(flat[0][i : i + step], flat[1][i : i + step], concrete, steel, net=net)
-            for i in range(0, max(len(flat[0]), 1), step)
-        ]
-        return States(*(np.concatenate(v).reshape(shape) for v in zip(*parts, strict=True)))
-
-    def _states(self, theta: Floats, p: Floats, concrete: ConcreteLaw, steel: BarLaw, *, net: bool) -> States:
-        top, kappa, c = self._profile(theta, p, concrete)
-        cos, sin = np.cos(theta), np.sin(theta)
-        along, across = np.stack([cos, sin]), np.stack([-sin, cos])
-        from_, to = self._edges
-        s1, s2, t1, t2 = (end @ way for way in (along, across) for end in (from_, to))  # (edges, states)
-        most = kappa * c
-        e1, e2 = most - kappa * (top - s1), most - kappa * (top - s2)
-        f_most, g_most = concrete.integrals(most)  # about the most compressed corner: nothing cancels where all is flat
-        with np.errstate(divide="ignore", invalid="ignore"):
-            cuts = [np.clip((e - e1) / (e2 - e1), 0.0, 1.0) for e in (0.0, concrete.eps_c)]
-        cuts = [np.where(np.isfinite(v), v, 0.0) for v in cuts]
-        ends = [np.zeros_like(e1), np.minimum(*cuts), np.maximum(*cuts), np.ones_like(e1)]
-        force, first, second = (np.zeros(len(theta)) for _ in range(3))
-        for low, high in itertools.pairwise(ends):
-            for x, weight in zip(_ABSCISSAE, _WEIGHTS, strict=True):
-                at = low + (high - low) * x
-                f, g = concrete.integrals(np.maximum(e1 + (e2 - e1) * at, 0.0))
-                share, f = weight * (high - low) * (t2 - t1), f - f_most
-                force += (share * f).sum(0)
-                first += (share * (g - g_most - most * f)).sum(0)
-                second += (share * f * (t1 + (t2 - t1) * at)).sum(0)
-        force, first, second = force / kappa, top * force / kappa + first / kappa**2, second / kappa
-        bars = self.bars - self.centroid
-        strain = most - kappa * (top - bars @ along)  # (bars, states)
-        carried = steel.at(strain) - (concrete.at(strain) if net else 0.0)
-        carried = self.area[:, None] * carried
-        N = -force - carried.sum(0)
-        Mx = -(first * sin + second * cos) - (carried * bars[:, 1:]).sum(0)
-        My = first * cos - second * sin + (carried * bars[:, :1]).sum(0)
-        pulled = -strain.min(0) if len(bars) else np.full(len(theta), np.nan)
-        return States(N, Mx, My, c, pulled)
+        laws = np.array([concrete.stress, concrete.eps_c, concrete.eps_cu, concrete.eps_uniform, concrete.n])
+        found = section_states(
+            np.ascontiguousarray(theta).ravel(), np.ascontiguousarray(p).ravel(), *self._edges,
+            np.ascontiguousarray(self.bars - self.centroid), self.area, laws,
+            np.array([steel.strength, steel.E_s]), net, ABSCISSAE, WEIGHTS,
+        )  # fmt: skip
+        return States(*(np.ascontiguousarray(v).reshape(theta.shape) for v in found.T))
 
     def squash(self, concrete: ConcreteLaw, steel: BarLaw, *, net: bool = True) -> float:
         """Axial force of uniform compression, negative [N]."""

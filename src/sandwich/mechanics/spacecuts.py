@@ -72,7 +72,12 @@ class SpaceCut:
 
     def within(self, origin: ArrayLike, direction: ArrayLike, low: float, high: float) -> SpaceCut:
         """The pieces between two places along a direction from an origin [mm]."""
-        along = (self.ends - np.asarray(origin, dtype=float)) @ np.asarray(direction, dtype=float)
+        return self.between(
+            (self.ends - np.asarray(origin, dtype=float)) @ np.asarray(direction, dtype=float), low, high
+        )
+
+    def between(self, along: Floats, low: float, high: float) -> SpaceCut:
+        """The pieces between two places of a coordinate that runs evenly in each from one end to the other, (q, 2)."""
         first, change = along[:, 0], along[:, 1] - along[:, 0]
         with np.errstate(divide="ignore", invalid="ignore"):
             bounds = np.stack([(low - first) / change, (high - first) / change])

@@ -106,6 +106,8 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
         zone = job.zones[name].as_laid()
         where = f"{job.path}, zones.{name}"
         h = thickness_of_zone(job, name, mesh, elements, faults)
+        if not zone.shell:  # walls are cut from it, and nothing else is made of it
+            continue
         bare = ~np.isfinite(results.corner[:, elements].sum(-1)).swapaxes(0, 1).reshape(len(elements), -1).any(1)
         if bare.all() or (bare.any() and job.input.missing == "stop"):
             more = f" and {bare.sum() - 1} more" if bare.sum() > 1 else ""

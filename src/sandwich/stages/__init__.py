@@ -16,7 +16,8 @@ from sandwich.stages.service import SERVICE
 from sandwich.stages.strips import STRIPS
 from sandwich.stages.tendons import TENDONS
 from sandwich.stages.ultimate import ULTIMATE
+from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
-    ULTIMATE, INPUTS, STRIPS, PUNCHING, SERVICE, TENDONS, BARS, REQUIRED_STAGE,
+    ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, REQUIRED_STAGE, WALL_CHECKS,
 )  # fmt: skip

@@ -7,7 +7,9 @@ from typing import Any, Final
 
 import numpy as np
 import pandas as pd
+from numpy.typing import NDArray
 
+from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
 from sandwich.core.shown import Shown
@@ -16,6 +18,7 @@ from sandwich.inspection.warnings import warnings_of
 from sandwich.project.outcome import END, STEEL, Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
+from sandwich.project.zone_elements import elements_of_zones
 from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.ultimate import ULTIMATE
 
@@ -50,7 +53,13 @@ class InputsStage(Stage[list[WarningNote]]):
             Section("Combinations", (Table("", combinations),), END),
         ]
         if project.results.mesh is not None:
-            sections.append(Section("Model", (Pictures((model_figure(zones, f"{project.job.title}: zones"),)),), 5))
+            sections.append(
+                Section(
+                    "Model",
+                    (Pictures((model_figure(zones, f"{project.job.title}: zones", others=_walls_alone(project)),)),),
+                    5,
+                )
+            )
         return Outcome(
             found,
             tables={"combinations": combinations},
@@ -62,8 +71,22 @@ class InputsStage(Stage[list[WarningNote]]):
 INPUTS: Final = InputsStage()
 
 
-def model_figure(zones: list[ZoneInput], title: str, *, normals: bool = False, name: str = "model") -> Figure:
-    """The elements of every zone in space."""
+def _walls_alone(project: Project) -> dict[str, NDArray[np.float64]]:
+    """Corners of the elements of zones that are read as walls alone [mm], by zone."""
+    mesh, out = project.results.mesh, {}
+    of = elements_of_zones(project.job, mesh, Faults()) if mesh is not None else {}
+    for name, elements in of.items():
+        if mesh is not None and not project.job.zones[name].shell:
+            corners = mesh.corners[elements]
+            out[name] = mesh.xyz[np.where(corners >= 0, corners, corners[:, 2:3])]
+    return out
+
+
+def model_figure(
+    zones: list[ZoneInput], title: str, *, normals: bool = False, name: str = "model",
+    others: dict[str, NDArray[np.float64]] | None = None,
+) -> Figure:  # fmt: skip
+    """The elements of every zone in space, and corners of others that are no zones of the design [mm]."""
 
     def describe(shown: Shown) -> ModelDescription:  # noqa: ARG001
         surfaces = [z.on_mesh for z in zones]
@@ -73,7 +96,9 @@ def model_figure(zones: list[ZoneInput], title: str, *, normals: bool = False, n
             for s, c in zip(surfaces, corners, strict=True)
         ]
         up = [s.orientation.bars[:, 2] for s in surfaces] if normals else None
-        return ModelDescription(polygons, [z.name for z in zones], title, up)
+        more = others or {}
+        polygons += [c / 1e3 for c in more.values()]
+        return ModelDescription(polygons, [*(z.name for z in zones), *more], title, up)
 
     return Figure(name, ("maps", "draw_model"), describe)
 
@@ -101,9 +126,10 @@ def _came_in(project: Project) -> pd.DataFrame:
 def _assumptions(project: Project, zones: list[ZoneInput]) -> Iterator[Text | Table]:
     shown = Shown(project.job.output.units)
     each = {z.name: _zone(z, project, shown) for z in zones}
-    frame = pd.DataFrame(each).rename_axis("zone").reset_index()
-    frame["zone"] = [shown.heading(key) for key in frame["zone"]]
-    yield Table("", frame)
+    if each:
+        frame = pd.DataFrame(each).rename_axis("zone").reset_index()
+        frame["zone"] = [shown.heading(key) for key in frame["zone"]]
+        yield Table("", frame)
     yield Text(ASSUMED.format(project.standard.name))
     yield from (Text(f"{text[0].upper()}{text[1:]}.") for text in project.standard.to_check)
     if project.standard.readings:

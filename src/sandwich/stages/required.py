@@ -65,6 +65,10 @@ class RequiredStage(Stage[Required]):
     needs = ("ultimate", "service", "bars")
     tables = ("points", "steel", "checks")
 
+    def asked(self, project: Project) -> bool:
+        """Whether any zone is designed as a shell."""
+        return any(z.shell for z in project.job.zones.values())
+
     def run(self, project: Project, progress: Progress) -> Outcome[Required]:  # noqa: ARG002
         """Put the tables together."""
         designs = project.left(ULTIMATE)

@@ -85,6 +85,10 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
     name = "ultimate"
     tables = ("service resultants", "envelopes", "extremes", "averaged peaks", "links", "compression bars")
 
+    def asked(self, project: Project) -> bool:
+        """Whether any zone is designed as a shell."""
+        return any(z.shell for z in project.job.zones.values())
+
     def check(self, project: Project, faults: Faults) -> None:
         """Note loaded areas that cannot be, and layers that are given bars and do not exist."""
         loaded_areas(project, faults)
@@ -92,6 +96,8 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
 
     def run(self, project: Project, progress: Progress) -> Outcome[dict[str, ZoneDesign]]:
         """Design, or take over, every zone."""
+        if not project.zones:
+            return Outcome({})
         if not project.writes:
             return Outcome({z.name: _stored(z, project) for z in project.zones})
         if compiled.is_cold():

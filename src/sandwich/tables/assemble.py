@@ -140,7 +140,7 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
         kinds=kinds,
         reactions=support,
         notes=notes,
-        unread=tuple(c for c, case in there.items() if c not in asked and case.kind != "unused"),
+        unread=tuple(c for c, case in there.items() if c not in asked and case.kind not in ("unused", "mode")),
     )
 
 

@@ -77,7 +77,9 @@ def asked_for(job: Job, kinds: dict[str, Case]) -> set[str]:
     """
     ruled = job.rules is not None
     asked = {
-        c for c, case in kinds.items() if (ruled and case.kind != "unused") or case.kind in ("combined", "prestress")
+        c
+        for c, case in kinds.items()
+        if (ruled and case.kind not in ("unused", "mode")) or case.kind in ("combined", "prestress")
     }
     for row in job.combinations:
         asked |= {f"{row.result_set}/{n}" if row.result_set and "/" not in n else n for n in row.factors}
@@ -85,6 +87,8 @@ def asked_for(job: Job, kinds: dict[str, Case]) -> set[str]:
         asked |= set(strip.load)
     for column in job.punching.values():
         asked |= set(column.force) if isinstance(column.force, dict) else set()
+    for name, spectrum in job.spectra.items():
+        asked |= {name, *spectrum.modes}
     asked |= {case.signs_from for c, case in kinds.items() if c in asked and case.signs_from}
     return asked if asked and asked <= set(kinds) else set(kinds)
 

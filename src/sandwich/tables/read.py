@@ -64,6 +64,10 @@ SPECS: Final = {
     "resultants at centres": TableSpec(("case", "element"), dict(QUANTITY), {}),
     "points": TableSpec(("case", "point"), dict(QUANTITY), _THICKNESS),
     "tendons": TableSpec(("tendon",), dict.fromkeys("xyz", "length"), {"depth": "thickness"}),
+    "labels": TableSpec(("storey", "name", "label"), {}, {}),
+    "parts": TableSpec(
+        ("panel", "storey", "part"), {}, dict.fromkeys(("from", "to", "bottom", "top"), "length"), ("kind",)
+    ),
     "reactions": TableSpec(("case", "node"), _FORCES, dict.fromkeys(("mx", "my", "mz"), "couple")),
 }
 

@@ -13,16 +13,17 @@ from numpy.typing import ArrayLike, NDArray
 from sandwich.mechanics.planesection import PlaneSection, States
 from sandwich.mechanics.roots import changes, root
 from sandwich.mechanics.roots import share as zero_share
+from sandwich.mechanics.sectionsurface import meet_surface
 from sandwich.standards.interface import MemberLaw
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 WAYS: Final = 96  # directions of the surface that solutions start from
-AT_ONCE: Final = 64  # demands that are held against the surface at once
 CLOSE: Final = 1e-8  # of the size of the surface: a solution
 ROOT: Final = 1e-9  # the same, between bounds
 STEP: Final = 0.02  # the same: more than any step of the surface
 HALVINGS: Final = 36
+CHORD: Final = 0.97  # of the surface: its chords lie no further inside
 
 
 class Demands(NamedTuple):
@@ -133,7 +134,7 @@ class SectionStrength:
         """Places and states of the surface by ways."""
         theta = self._theta(np.arange(WAYS) * 2.0 * np.pi / WAYS)
         places = self._places(theta)
-        return places, self.states(theta[:, None], places)
+        return np.ascontiguousarray(places), self.states(theta[:, None], places)
 
     @cached_property
     def _sizes(self) -> tuple[float, float]:
@@ -172,13 +173,33 @@ class SectionStrength:
         there = (size[rows, j] >= 0.0) & (force >= self.compression)
         return States(*(np.where(there, v, np.nan).reshape(theta.shape) for v in found))
 
-    def strength(self, N: ArrayLike, Mx: ArrayLike, My: ArrayLike) -> Strength:
+    def carries(self, N: ArrayLike, Mx: ArrayLike, My: ArrayLike) -> NDArray[np.bool_]:
+        """Whether demands are carried, (k,): by the chords of the surface, and exactly where these do not tell.
+
+        Parameters
+        ----------
+        N, Mx, My : array_like, shape (k,)
+            As for `strength`.
+        """
+        d = Demands(*(np.array(v, dtype=float) for v in np.broadcast_arrays(np.atleast_1d(N), Mx, My)))
+        size = np.hypot(d.Mx, d.My)
+        reached = self._start(d, along_ray=False)[4]
+        inside = np.clip(d.N, self.compression, self.tension) == d.N
+        out = inside & (self._beside(d.N) <= 1.0) & (reached >= size)
+        unsure = np.flatnonzero(~out & inside & ~(reached < CHORD * size))
+        if len(unsure):
+            out[unsure] = self.strength(*(v[unsure] for v in d), ray=False).utilisation <= 1.0
+        return np.asarray(out)
+
+    def strength(self, N: ArrayLike, Mx: ArrayLike, My: ArrayLike, *, ray: bool = True) -> Strength:
         """What the section carries against demands, all at once.
 
         Parameters
         ----------
         N, Mx, My : array_like, shape (k,)
             Axial force [N], tension positive, and moments about the centroid of the concrete [N mm].
+        ray : bool
+            Whether utilisations along the ray are wanted; else they are nan where they are not needed.
 
         Returns
         -------
@@ -199,7 +220,10 @@ class SectionStrength:
         s = self.states(self._theta(way), p)
         with np.errstate(divide="ignore", invalid="ignore"):
             use = np.where(moment > 0.0, size / moment, np.inf)
-        along_ray, alone = self._along_ray(d), self._beside(d.N)
+        alone = self._beside(d.N)
+        along_ray, wanted = np.full(size.shape, np.nan), np.flatnonzero((alone > 1.0) | (size == 0.0) | ray)
+        if len(wanted):
+            along_ray[wanted] = self._along_ray(Demands(*(v[wanted] for v in d)))
         # where a force by itself is not carried the moment has a minimum too: the ray tells
         use = np.where(size > 0.0, np.where((alone > 1.0) & (along_ray > 1.0), np.inf, use), 0.0)
         use = np.where((size == 0.0) & (along_ray > 1.0), np.inf, use)
@@ -293,11 +317,7 @@ class SectionStrength:
 
     def _solve(self, d: Demands, *, along_ray: bool) -> tuple[Floats, Floats]:
         """Way and place of the state that meets each demand, nan where none does."""
-        parts = [
-            self._start(Demands(*(v[i : i + AT_ONCE] for v in d)), along_ray=along_ray)
-            for i in range(0, len(d.N), AT_ONCE)
-        ]
-        way, p, low, high = (np.concatenate(v) for v in zip(*parts, strict=True))
+        way, p, low, high, _ = self._start(d, along_ray=along_ray)
         todo = np.flatnonzero(np.isfinite(way))
         step = 2.0 * np.pi / WAYS
         for _ in range(10):
@@ -324,42 +344,13 @@ class SectionStrength:
         way[todo], p[todo] = self._bounded(part, low[todo], high[todo], along_ray=along_ray)
         return way, p
 
-    def _start(self, d: Demands, *, along_ray: bool) -> tuple[Floats, Floats, Floats, Floats]:
-        """The largest moment of the surface's facets that meets each demand: way, place, and the ways around it."""
+    def _start(self, d: Demands, *, along_ray: bool) -> tuple[Floats, Floats, Floats, Floats, Floats]:
+        """The largest moment of the surface's facets that meets each demand: way, place, the ways around it, itself."""
         places, grid = self._grid
-        one = Demands(*(v[:, None, None] for v in d))
-        ux, uy = (v[:, None, None] for v in _unit(d))
-        moments = np.hypot(grid.Mx, grid.My)
-        if along_ray:
-            along, length = grid.Mx * ux + grid.My * uy, np.hypot(one.Mx, one.My)
-            left = grid.N * length - one.N * along
-            share, ahead = (
-                zero_share(left),
-                grid.N * (one.N / self._sizes[0] ** 2) + along * (length / self._sizes[1] ** 2),
-            )
-            crosses = changes(left) & (ahead[..., :-1] * (1.0 - share) + ahead[..., 1:] * share > 0.0)
-        else:
-            left = grid.N - one.N
-            share, crosses = zero_share(left), changes(left)
-        j = np.where(crosses, moments[:, :-1] + (moments[:, 1:] - moments[:, :-1]) * share, -np.inf).argmax(2)
-        ways, pick = np.arange(WAYS), (*np.indices(j.shape), j)
-        share = np.where(crosses[pick], share[pick], np.nan)
-        mx, my = (v[ways, j] * (1.0 - share) + v[ways, j + 1] * share for v in (grid.Mx, grid.My))
-        size, side = mx * ux[..., 0] + my * uy[..., 0], my * ux[..., 0] - mx * uy[..., 0]
-        place = places[ways, j] * (1.0 - share) + places[ways, j + 1] * share
-        other = [np.roll(v, -1, axis=1) for v in (size, side, place)]
-        with np.errstate(invalid="ignore", divide="ignore"):
-            turn = np.clip(side / (side - other[1]), 0.0, 1.0)
-            meets = (side * other[1] <= 0.0) & np.isfinite(side - other[1])
-            turn = np.where(np.isfinite(turn), turn, 0.0)
-            reached = size * (1.0 - turn) + other[0] * turn
-        reached = np.where(meets & (reached > 0.0), reached, -np.inf)
-        t = reached.argmax(1)
-        rows = np.arange(len(t))
-        step, found = 2.0 * np.pi / WAYS, np.isfinite(reached[rows, t])
-        way = np.where(found, (t + turn[rows, t]) * step, np.nan)
-        p = place[rows, t] * (1.0 - turn[rows, t]) + other[2][rows, t] * turn[rows, t]
-        return way, np.where(found, p, np.nan), t * step, (t + 1) * step
+        found = meet_surface(places, grid.N, grid.Mx, grid.My, np.stack(d, axis=1), np.array(self._sizes), along_ray)
+        step = 2.0 * np.pi / WAYS
+        low = np.nan_to_num(found[:, 0]) * step
+        return (found[:, 0] + found[:, 1]) * step, found[:, 2], low, low + step, found[:, 3]
 
     def _bounded(self, d: Demands, low: Floats, high: Floats, *, along_ray: bool) -> tuple[Floats, Floats]:
         """Solutions between bounds: of the way, and of the place for each way; nan where none is."""

@@ -13,6 +13,7 @@ from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
 from sandwich.standards.aci318 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
+from sandwich.standards.aci318.walls import ACI318Walls
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
@@ -34,12 +35,14 @@ _READINGS = (
     "shear in the direction of the principal shear, with the tension steel and membrane force of that direction",
     "walls: the ratios of Table 11.6.1; the in-plane shear of the whole wall is not known at a point",
     "shear where the section is uncracked in bending along it: the bars of either face count",
+    "piers and walls: h_w and l_w are their own clear height and length; 18.10.4 in seismic combinations",
+    "second order: EI by 6.6.4.4.4(a) with 0.6 of the axial force sustained, k = 1 unless given",
     "punching: wall ends and corners with 1.35 and 1.2 times the mean stress; lambda_s kept with reinforcement",
 )
 
 
 @dataclass(frozen=True)
-class ACI318(PrincipalShear):
+class ACI318(ACI318Walls, PrincipalShear):
     """ACI 318-19."""
 
     name: str = "ACI 318-19 (SI)"

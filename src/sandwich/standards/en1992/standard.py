@@ -36,6 +36,7 @@ from sandwich.standards.en1992 import (
     tightness,
 )
 from sandwich.standards.en1992.links import LINKS_FROM
+from sandwich.standards.en1992.walls import EN1992Walls
 from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
 
 EPS_C3: Final = 0.00175  # table 3.1 up to C50/60, and less than beyond
@@ -56,12 +57,13 @@ _READINGS = (
     "punching: columns more than 1.5 d from an edge are no edge columns in 6.4.3(4), (5) and 6.4.5(3)",
     "crack width: with the mean principal strain across the crack at the bars, formed again from bar strains by (7.9)",
     "crack width: x, h_c,ef and k_2 along the crack's normal; bars within 15 degrees of it count alone, else (7.15)",
+    "walls: z 0.8 of the length, half of the vertical bars as tension steel, struts of 45 degrees under net tension",
     "wall ends and corners: a length of wall up to its thickness, and up to 2.8 d less half of it, counts each way",
 )
 
 
 @dataclass(frozen=True)
-class EN1992:
+class EN1992(EN1992Walls):
     """EN 1992-1-1:2004; `parameters` is a national set as read from its TOML file."""
 
     parameters: dict[str, Any]
@@ -151,9 +153,6 @@ class EN1992:
             f"the annex has a rule that these values do not hold: {r}" for r in self.parameters.get("own_rules", ())
         )
         return (values, *rules)
-
-    def _value(self, key: str) -> float:
-        return float(self.parameters["values"][key])
 
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths: bars at yield; layers by 6.5.2; the depth at which bars still reach yield."""

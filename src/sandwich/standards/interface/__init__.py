@@ -14,9 +14,10 @@ from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
 from sandwich.standards.interface.service import Prestress, Service, Tightness
 from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
+from sandwich.standards.interface.walls import MemberCheck, OutOfPlane, SlenderWall, WallPart, Walls
 
 
-class Standard(Materials, Minimum, Shear, Punching, Service, Member, Protocol):
+class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Protocol):
     """A design standard as the stages see it."""
 
 
@@ -25,8 +26,10 @@ __all__ = [
     "Links",
     "Materials",
     "Member",
+    "MemberCheck",
     "MemberLaw",
     "Minimum",
+    "OutOfPlane",
     "Prestress",
     "Punching",
     "Service",
@@ -35,7 +38,10 @@ __all__ = [
     "ShearDemand",
     "ShearSection",
     "Situation",
+    "SlenderWall",
     "Standard",
     "Strengths",
     "Tightness",
+    "WallPart",
+    "Walls",
 ]

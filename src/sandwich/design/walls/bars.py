@@ -1,0 +1,180 @@
+"""Bars of walls: both ways at the faces, at the ends, in lintels; where they stand in a section."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.core.shown import Shown
+from sandwich.design.bars import BarRule, ParallelBars
+
+Floats = NDArray[np.float64]
+STEEL: Final = 7.85e-6  # kg/mm3
+APART: Final = 2.5  # diameters between the layers of a chord
+
+
+@dataclass(frozen=True)
+class BarGroup:
+    """Bars at an end of a part: their number, diameter [mm] and the length they take [mm]."""
+
+    count: int
+    diameter: float
+    length: float
+
+    @property
+    def area(self) -> float:
+        """Area of all [mm2]."""
+        return self.count * math.pi * self.diameter**2 / 4.0
+
+    def __str__(self) -> str:
+        return f"{self.count}x{self.diameter:g}"
+
+    def in_units(self, shown: Shown) -> str:
+        """Number and diameter in the units shown."""
+        by = shown.factor("mm")
+        return str(self) if by == 1.0 else f"{self.count}x{self.diameter * by:.3g}"
+
+
+@dataclass(frozen=True)
+class Cover:
+    """Where the bars of a wall lie: cover to the outer ones [mm], layers, which lie outside."""
+
+    cover: float
+    curtains: int = 2
+    vertical_outside: bool = False
+
+    def depth(self, vertical: float, horizontal: float) -> float:
+        """From a face to the axis of the vertical bars [mm]."""
+        return self.cover + (0.0 if self.vertical_outside else horizontal) + vertical / 2.0
+
+
+@dataclass(frozen=True)
+class WallSteel:
+    """Bars of a wall or a pier; spacings are those of each curtain."""
+
+    vertical: ParallelBars
+    horizontal: ParallelBars
+    ends: BarGroup | None = None
+
+    def ratios(self, thickness: float, curtains: int) -> tuple[float, float]:
+        """Ratios of the horizontal and of the vertical web bars [-]."""
+        return curtains * self.horizontal.area / thickness, curtains * self.vertical.area / thickness
+
+
+@dataclass(frozen=True)
+class LintelSteel:
+    """Bars of a lintel: those of each chord, and its links, of as many legs as the wall has curtains."""
+
+    chords: BarGroup
+    links: ParallelBars
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Bars in a section: places (b, 2), along and across it from its lower left corner [mm]; diameters (b,) [mm]."""
+
+    places: Floats
+    diameters: Floats
+
+    @property
+    def areas(self) -> Floats:
+        """Area of each [mm2]."""
+        return np.asarray(math.pi * self.diameters**2 / 4.0)
+
+
+def place_wall(length: float, thickness: float, steel: WallSteel, cover: Cover) -> Placed:
+    """Vertical bars of a wall, no further apart than their spacing, those of its ends in pairs at both faces.
+
+    Parameters
+    ----------
+    length, thickness : float
+        Of the section [mm].
+    steel : WallSteel
+        Its bars.
+    cover : Cover
+        Where they lie.
+
+    Returns
+    -------
+    Placed
+        Symmetric about both middles.
+    """
+    d, outer = steel.vertical.diameter, steel.horizontal.diameter
+    places: list[tuple[float, float]] = []
+    diameters: list[float] = []
+
+    def pair(x: float, diameter: float) -> None:
+        depth = min(cover.depth(diameter, outer), thickness / 2.0)
+        for y in (depth, thickness - depth) if cover.curtains == 2 else (thickness / 2.0,):
+            places.append((x, y))
+            diameters.append(diameter)
+
+    low, high = cover.depth(d, outer), length - cover.depth(d, outer)
+    if steel.ends is not None:
+        end = steel.ends
+        first = cover.depth(end.diameter, outer)
+        rows = max(math.ceil(end.count / cover.curtains), 1)
+        reach = min(max(end.length, first), length / 2.0)
+        for x in np.linspace(first, max(reach - end.diameter, first), rows) if rows > 1 else [first]:
+            pair(float(x), end.diameter)
+            pair(length - float(x), end.diameter)
+        last = reach if rows > 1 else first
+        low, high = last + steel.vertical.spacing, length - last - steel.vertical.spacing
+    if high >= low:
+        count = max(math.ceil((high - low) / steel.vertical.spacing - 1e-9), 0) + 1
+        for x in np.linspace(low, high, count) if count > 1 else [(low + high) / 2.0]:
+            pair(float(x), d)
+    elif steel.ends is None:
+        pair(length / 2.0, d)
+    return Placed(np.array(places), np.array(diameters))
+
+
+def place_lintel(height: float, thickness: float, steel: LintelSteel, cover: Cover) -> Placed:
+    """Bars of both chords of a lintel, along its height from below: in layers of two, or one with one curtain."""
+    d, link = steel.chords.diameter, steel.links.diameter
+    first, step = cover.cover + link + d / 2.0, APART * d
+    layers = math.ceil(steel.chords.count / 2)
+    reach = min(max(steel.chords.length - first, (layers - 1) * step), height / 2.0 - first) if layers > 1 else 0.0
+    side = min(cover.cover + link + d / 2.0, thickness / 2.0)
+    places = [
+        (x, y)
+        for at in np.linspace(first, first + max(reach, 0.0), layers)
+        for x in (float(at), height - float(at))
+        for y in (side, thickness - side)
+    ]
+    return Placed(np.array(places), np.full(len(places), d))
+
+
+def effective_depth(height: float, steel: LintelSteel, cover: Cover) -> float:
+    """Effective depth of a lintel [mm]."""
+    at = place_lintel(height, 1.0, steel, cover).places[:, 0]
+    return float(height - at[at < height / 2.0].mean())
+
+
+def arrangements(rule: BarRule) -> list[ParallelBars]:
+    """All bars of a rule by rising area; of equal ones the widest spacing."""
+    found = [ParallelBars(d, s) for d in rule.diameters for s in rule.spacings if s - d >= rule.clear]
+    return sorted(found, key=lambda o: (round(o.area, 9), -o.spacing))
+
+
+def end_groups(rule: BarRule, length: float, curtains: int) -> Iterator[BarGroup]:
+    """Bars that may stand at an end, by rising area: in pairs 100 mm apart, in a fifth of the length."""
+    step, most = 100.0, max(length / 5.0, 200.0)
+    options = [
+        BarGroup(curtains * rows, d, max((rows - 1) * step, 0.0) + 100.0)
+        for d in rule.diameters
+        for rows in range(2, 2 + max(int(most // step), 1))
+    ]
+    yield from sorted(options, key=lambda o: o.area)
+
+
+def mass(length: float, height: float, thickness: float, steel: WallSteel, cover: Cover) -> float:
+    """Mass of the bars of a wall or pier, laps and anchorage left out [kg]."""
+    vertical = float(place_wall(length, thickness, steel, cover).areas.sum()) * height
+    horizontal = cover.curtains * steel.horizontal.area * height * length
+    return STEEL * (vertical + horizontal)

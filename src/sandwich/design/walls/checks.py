@@ -1,0 +1,275 @@
+"""Checks of a wall, a pier or a lintel at its bars: bending with axial force, shear, out of plane, steel."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.core.section import Concrete, Steel
+from sandwich.design.walls.bars import Cover, LintelSteel, Placed, WallSteel, effective_depth, place_lintel, place_wall
+from sandwich.design.walls.demands import Demand, corners
+from sandwich.design.walls.sections import SectionStrength
+from sandwich.mechanics.planesection import PlaneSection
+from sandwich.standards.interface import MemberCheck, SlenderWall, Standard, WallPart
+
+Floats = NDArray[np.float64]
+NONE: Final = -1
+
+
+@dataclass(frozen=True)
+class PartGeometry:
+    """What the checks of a part know of it [mm]: length, thickness, clear height, edges that are held."""
+
+    length: float
+    thickness: float
+    height: float
+    edges: int = 2
+    between: float = 0.0
+
+    def key(self) -> tuple[float, ...]:
+        """Its section, rounded to a tenth of a millimetre."""
+        return round(self.length, 1), round(self.thickness, 1)
+
+
+@dataclass(frozen=True)
+class PartMaterials:
+    """Materials and settings of a part."""
+
+    concrete: Concrete
+    steel: Steel
+    cover: Cover
+    creep: float = 2.0
+    effective_length: float | None = None
+    cot_theta_max: float = 2.5
+    joint: str = "rough"
+
+
+@dataclass(frozen=True)
+class PartCheck:
+    """The governing row of one check.
+
+    Attributes
+    ----------
+    name, clause, unit : str
+        What is checked.
+    demand, capacity, utilisation : float
+        Of the governing demand, in its unit.
+    index : int
+        Which demand governs, -1 where none does: a check of the steel alone.
+    note : str
+        What else there is to say.
+    """
+
+    name: str
+    clause: str
+    demand: float
+    capacity: float
+    unit: str
+    utilisation: float
+    index: int = NONE
+    note: str = ""
+
+
+class Strengths:
+    """Strengths of rectangular sections by their bars, each made once."""
+
+    def __init__(self, standard: Standard) -> None:
+        self.standard = standard
+        self._made: dict[tuple[object, ...], SectionStrength] = {}
+
+    def of(
+        self, geometry: PartGeometry, steel: WallSteel | LintelSteel, of: PartMaterials, situation: str
+    ) -> SectionStrength:
+        """Strength of a part: x along it, y across."""
+        law = self.standard.member_law(of.concrete, of.steel, situation)
+        key = (*geometry.key(), steel, of.cover, of.concrete, of.steel, law.concrete, law.steel)
+        if key not in self._made:
+            placed = placed_bars(geometry, steel, of.cover)
+            a, t = geometry.length, geometry.thickness
+            section = PlaneSection.of([[(0, 0), (a, 0), (a, t), (0, t)]], placed.places, placed.areas)
+            self._made[key] = SectionStrength(section, law)
+        return self._made[key]
+
+
+def placed_bars(geometry: PartGeometry, steel: WallSteel | LintelSteel, cover: Cover) -> Placed:
+    """Bars of a part in its section."""
+    if isinstance(steel, LintelSteel):
+        return place_lintel(geometry.length, geometry.thickness, steel, cover)
+    return place_wall(geometry.length, geometry.thickness, steel, cover)
+
+
+def governs(check: MemberCheck, which: NDArray[np.int64] | None = None) -> PartCheck:
+    """The governing demand of a check."""
+    use = check.utilisation
+    i = int(np.argmax(np.nan_to_num(use, nan=np.inf)))
+    at = NONE if which is None else int(which[i])
+    return PartCheck(
+        check.name, check.clause, float(np.broadcast_to(check.demand, use.shape)[i]),
+        float(np.broadcast_to(check.capacity, use.shape)[i]), check.unit, float(use[i]), at, check.note,
+    )  # fmt: skip
+
+
+def wall_part(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, situation: str) -> WallPart:
+    """A wall or pier as its shear looks at it."""
+    along, across = steel.ratios(geometry.thickness, of.cover.curtains)
+    return WallPart(
+        of.concrete, of.steel, situation, geometry.length, geometry.thickness, geometry.height, along, across,
+        (steel.horizontal.diameter, steel.vertical.diameter), (steel.horizontal.spacing, steel.vertical.spacing),
+        of.cover.curtains, 0.0, of.cot_theta_max, of.joint,
+    )  # fmt: skip
+
+
+def lintel_part(geometry: PartGeometry, steel: LintelSteel, of: PartMaterials, situation: str) -> WallPart:
+    """A lintel as its shear looks at it."""
+    d = effective_depth(geometry.length, steel, of.cover)
+    t = geometry.thickness
+    return WallPart(
+        of.concrete, of.steel, situation, geometry.length, t, geometry.height, of.cover.curtains * steel.links.area / t,
+        steel.chords.area / (d * t), (steel.links.diameter, steel.chords.diameter),
+        (steel.links.spacing, steel.chords.length), of.cover.curtains, d, of.cot_theta_max, of.joint,
+    )  # fmt: skip
+
+
+def slender_wall(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, situation: str) -> SlenderWall:
+    """A wall or pier out of its plane."""
+    depth = geometry.thickness - of.cover.depth(steel.vertical.diameter, steel.horizontal.diameter)
+    if of.cover.curtains == 1:
+        depth = geometry.thickness / 2.0
+    return SlenderWall(
+        of.concrete, of.steel, situation, geometry.length, geometry.thickness, geometry.height, geometry.edges,
+        geometry.between or geometry.length, float(placed_bars(geometry, steel, of.cover).areas.sum()), depth,
+        of.effective_length, of.creep,
+    )  # fmt: skip
+
+
+def ends_of(demand: Demand, stations: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Demands at the bottom and at the top of a part that act together, by number."""
+    bottom, top = np.flatnonzero(demand.station == 0), np.flatnonzero(demand.station == stations - 1)
+    return bottom, top
+
+
+def check_wall(
+    geometry: PartGeometry, steel: WallSteel, of: PartMaterials, standard: Standard, strengths: Strengths,
+    demand: Demand, situations: NDArray[np.object_], stations: int, *, exact: bool = True,
+) -> list[PartCheck]:  # fmt: skip
+    """All checks of a wall or pier, the governing demand of each.
+
+    Parameters
+    ----------
+    geometry, steel, of : PartGeometry, WallSteel, PartMaterials
+        The part.
+    standard, strengths : Standard, Strengths
+        The standard, and the strengths of sections made so far.
+    demand : Demand
+        Demands at its stations, those of the bottom with number 0.
+    situations : ndarray of str, shape (k,)
+        Situation of each combination.
+    stations : int
+        Number of its stations.
+    exact : bool
+        Whether utilisations of bending are wanted, or whether it holds alone.
+
+    Returns
+    -------
+    list of PartCheck
+        One a check.
+    """
+    found: dict[str, PartCheck] = {}
+
+    def take(check: PartCheck) -> None:
+        old = found.get(check.name)
+        if old is None or check.utilisation > old.utilisation:
+            found[check.name] = check
+
+    of_demand = situations[demand.combination]
+    for situation in dict.fromkeys(of_demand):
+        mine = np.flatnonzero(of_demand == situation)
+        d = demand.picked(mine)
+        strength = strengths.of(geometry, steel, of, situation)
+        take(_bending("bending with axial force", strength, d, mine, exact=exact))
+        bottom, top = ends_of(d, stations)
+        slim = standard.out_of_plane(
+            slender_wall(geometry, steel, of, situation),
+            np.minimum(d.N[bottom], d.N[top]),
+            d.M_out[top],
+            d.M_out[bottom],
+        )
+        N = np.minimum(d.N[bottom], d.N[top])
+        M = np.where(np.abs(d.M[bottom]) > np.abs(d.M[top]), d.M[bottom], d.M[top])
+        e = replace(d.picked(bottom), N=N, M=M)
+        buckles = ~np.isfinite(slim.moment)
+        if buckles.any():
+            i = int(np.flatnonzero(buckles)[0])
+            take(
+                PartCheck("out of plane", slim.clause, np.inf, np.nan, "N mm", np.inf, int(mine[bottom[i]]), "buckles")
+            )
+        else:
+            note = "second order counts" if slim.slender.any() else "second order may be left out"
+            take(
+                _bending(
+                    "out of plane", strength, e, mine[bottom], exact=exact, clause=slim.clause, M_out=slim.moment,
+                    note=note,
+                )
+            )  # fmt: skip
+        for limit in slim.limits:
+            take(governs(limit, mine[bottom]))
+        part = wall_part(geometry, steel, of, situation)
+        for check in standard.wall_shear(part, d.V, d.N):
+            take(governs(check, mine))
+        for check in standard.wall_steel(part, d.V, d.N):
+            take(governs(check))
+    return list(found.values())
+
+
+def _bending(
+    name: str, strength: SectionStrength, d: Demand, mine: NDArray[np.int64], *, exact: bool, clause: str = "",
+    M_out: Floats | None = None, note: str = "",
+) -> PartCheck:  # fmt: skip
+    """Bending with axial force under the demands that can govern; not exact, it tells 0 or inf."""
+    out = d.M_out if M_out is None else M_out
+    at = corners(d.N, out, d.M)
+    N, Mx, My = d.N[at], out[at], d.M[at]
+    clause = clause or strength.law.clause
+    if not exact:
+        held = strength.carries(N, Mx, My)
+        i = int(held.argmin())
+        use = 0.0 if held.all() else np.inf
+        return PartCheck(name, clause, float(np.hypot(Mx[i], My[i])), np.nan, "N mm", use, int(mine[at[i]]), note)
+    s = strength.strength(N, Mx, My, ray=False)
+    used = np.nan_to_num(s.utilisation, nan=np.inf)
+    i = int(used.argmax())
+    ray = float(strength.strength(N[i], Mx[i], My[i]).along_ray[0])
+    told = f"along the ray {ray:.2f}"
+    return PartCheck(
+        name, clause, float(np.hypot(Mx[i], My[i])), float(s.moment[i]), "N mm", float(used[i]), int(mine[at[i]]),
+        f"{note}; {told}" if note else told,
+    )  # fmt: skip
+
+
+def check_lintel(
+    geometry: PartGeometry, steel: LintelSteel, of: PartMaterials, standard: Standard, strengths: Strengths,
+    demand: Demand, situations: NDArray[np.object_], *, exact: bool = True,
+) -> list[PartCheck]:  # fmt: skip
+    """All checks of a lintel, the governing demand of each; as `check_wall`."""
+    found: dict[str, PartCheck] = {}
+
+    def take(check: PartCheck) -> None:
+        old = found.get(check.name)
+        if old is None or check.utilisation > old.utilisation:
+            found[check.name] = check
+
+    of_demand = situations[demand.combination]
+    for situation in dict.fromkeys(of_demand):
+        mine = np.flatnonzero(of_demand == situation)
+        d = demand.picked(mine)
+        strength = strengths.of(geometry, steel, of, situation)
+        take(_bending("bending with axial force", strength, d, mine, exact=exact))
+        part = lintel_part(geometry, steel, of, situation)
+        for check in standard.wall_shear(part, d.V, d.N):
+            take(governs(check, mine))
+        for check in standard.wall_steel(part, d.V, d.N):
+            take(governs(check))
+    return list(found.values())

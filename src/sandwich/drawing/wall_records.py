@@ -1,0 +1,90 @@
+"""What pictures of walls are made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Box:
+    """A box in an elevation: place, size, and what is told of it; an opening has no kind."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    name: str = ""
+    value: float = np.nan
+    told: str = ""
+    kind: str = ""
+
+
+@dataclass(frozen=True)
+class ElevationDescription:
+    """Parts of a wall by their utilisation; panels with their starts and lengths, levels with their storeys.
+
+    `plan` has the lines of the panels in plan by their names.
+    """
+
+    title: str
+    note: str
+    parts: list[Box]
+    openings: list[Box]
+    panels: list[tuple[str, float, float]]
+    levels: list[tuple[str, float]]
+    plan: list[tuple[str, Floats]]
+    unit: str
+
+
+@dataclass(frozen=True)
+class WallBarsDescription:
+    """Bars of a wall: lines x, y, x, y with a diameter in mm (q, 5), labels at places with the room they have."""
+
+    title: str
+    note: str
+    lines: Floats
+    labels: list[tuple[float, float, str, float]]
+    openings: list[Box]
+    panels: list[tuple[str, float, float]]
+    levels: list[tuple[str, float]]
+    plan: list[tuple[str, Floats]]
+    unit: str
+
+
+@dataclass(frozen=True)
+class CurveDescription:
+    """Axial force and moment about one axis: curve, key points, demands (k, 2), the governing one, units."""
+
+    title: str
+    N: Floats
+    M: Floats
+    keys: list[tuple[str, float, float]]
+    demands: Floats
+    governing: Floats
+    force: str
+    moment: str
+
+
+@dataclass(frozen=True)
+class StrengthDescription:
+    """Curves of a section; its rings about the centroid, bars with diameters and stresses, the plane of strains.
+
+    The plane is the compressive strain at the centroid and its slopes.
+    """
+
+    title: str
+    note: str
+    curves: tuple[CurveDescription, ...]
+    rings: list[Floats]
+    bars: Floats
+    diameters: Floats
+    stresses: Floats
+    plane: tuple[float, float, float]
+    most: float
+    length: str
+    stress: str

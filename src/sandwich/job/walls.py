@@ -1,0 +1,134 @@
+"""Walls: storeys and their names, groups of zones read as walls, their cuts and bars; spectra of modes."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from sandwich.job.base import Coordinate, Megapascals, Metres, Millimetres0, Model, NotNegative, Positive
+from sandwich.job.source import ATable
+from sandwich.job.zone import Diameter, Parallel, Rule
+
+
+class Storeys(Model):
+    """Levels [m], found from the floors that meet the walls if left out; names from below; a table of labels."""
+
+    levels: tuple[Coordinate, ...] = ()
+    names: tuple[str, ...] = ()
+    basement: Coordinate | None = None
+    labels: ATable | None = None
+
+    @model_validator(mode="after")
+    def _rise(self) -> Storeys:
+        if self.levels and (len(self.levels) < 2 or any(b <= a for a, b in itertools.pairwise(self.levels))):
+            raise ValueError("levels do not rise; give two or more in m, each above the last")
+        return self
+
+
+class Spectrum(Model):
+    """Modes of a case without signs, which are cut one by one and combined at the cut."""
+
+    modes: Annotated[tuple[str, ...], Field(min_length=1)]
+    combination: Literal["CQC", "SRSS"] = "CQC"
+    periods: tuple[Positive, ...] = ()
+    damping: Annotated[float, Field(gt=0.0, lt=1.0)] = 0.05
+    signs_of: str | None = None
+
+    @model_validator(mode="after")
+    def _has_periods(self) -> Spectrum:
+        if self.combination == "CQC" and len(self.periods) != len(self.modes):
+            raise ValueError(
+                f"CQC takes one period a mode, and {len(self.modes)} modes have {len(self.periods)}; give periods in s"
+            )
+        if self.signs_of is not None and self.signs_of not in self.modes:
+            raise ValueError(f"signs_of is no mode of it; use one of {', '.join(self.modes)}")
+        return self
+
+
+class EndBars(Model):
+    """Bars at each end of a part: their number, diameter [mm] and the length they take [mm]."""
+
+    count: Annotated[int, Field(ge=1, le=200)]
+    diameter: Diameter
+    length: Annotated[Millimetres0, Field(gt=0)]
+
+
+class WallBars(Model):
+    """Bars of a wall: both ways at each face, at the ends, in lintels; the first entry that fits a part holds.
+
+    `storeys`, `panels` and `parts` are the names it is for, all if left out.
+    """
+
+    storeys: tuple[str, ...] = ()
+    panels: tuple[str, ...] = ()
+    parts: tuple[str, ...] = ()
+    vertical: Parallel | None = None
+    horizontal: Parallel | None = None
+    ends: EndBars | None = None
+    chords: EndBars | None = None
+    links: Parallel | None = None
+
+
+class Wall(Model):
+    """Zones read as one wall, of one panel or of several that meet.
+
+    Attributes
+    ----------
+    zones : tuple of str
+        Its zones.
+    offset : float
+        Of cuts from levels and edges of openings [m].
+    distance : float
+        Greatest distance between cuts [m]; bottom and top alone if left out.
+    piers_alone : bool
+        Whether full-height piers carry what stands above and below openings.
+    parts : table
+        Parts of the user's own: they replace those of the same name, or are added; kind none removes one.
+    bars : tuple
+        Bars that are given; what they leave open is chosen by the rule.
+    rule : Rule
+        Bars that may be chosen.
+    curtains : int
+        Layers of bars, at both faces or at mid-depth.
+    cover : float
+        To the outer bars [mm].
+    outer : str
+        Which bars lie outside.
+    same_bars : str
+        For which parts the rule chooses one arrangement.
+    end_bars : bool
+        Whether the rule may add bars at the ends.
+    effective_length : float
+        Effective over clear height of piers out of plane, instead of that of the standard by the edges held.
+    cot_theta_max : float
+        Flattest struts of the shear in plane [-], of a standard that lets them be chosen.
+    f_yk : float
+        Of its steel [MPa], instead of that of its zones.
+    creep : float
+        Effective creep ratio of second order [-].
+    joint : str
+        Surface of construction joints.
+    through : tuple of str
+        Panels whose bars run through corners, the first before the others; then by their letters.
+    """
+
+    zones: Annotated[tuple[str, ...], Field(min_length=1)]
+    offset: Metres = 0.02
+    distance: Metres | None = None
+    piers_alone: bool = False
+    parts: ATable | None = None
+    bars: tuple[WallBars, ...] = ()
+    rule: Rule = Rule()
+    curtains: Literal[1, 2] = 2
+    cover: Millimetres0 = 30.0
+    outer: Literal["horizontal", "vertical"] = "horizontal"
+    same_bars: Literal["part", "panel", "storey", "wall"] = "part"
+    end_bars: bool = True
+    effective_length: Annotated[float, Field(gt=0.0, le=2.5)] | None = None
+    cot_theta_max: Annotated[float, Field(ge=1.0, le=2.5)] = 2.5
+    f_yk: Megapascals | None = None
+    creep: NotNegative = 2.0
+    joint: Literal["very smooth", "smooth", "rough", "indented"] = "rough"
+    through: tuple[str, ...] = ()

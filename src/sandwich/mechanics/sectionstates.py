@@ -1,0 +1,112 @@
+"""Kernel of plane sections: resultants of concrete and bars at ultimate strain planes."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.core.compiled import kernel, large_kernel
+
+Floats = NDArray[np.float64]
+NEAREST: Final = 1e-9  # p at which all bars pull
+UNIFORM: Final = 1e-4  # 2 - p at which the strain counts as uniform
+_GAUSS = np.polynomial.legendre.leggauss(4)
+ABSCISSAE: Final = (_GAUSS[0] + 1.0) / 2.0
+WEIGHTS: Final = _GAUSS[1] / 2.0
+
+
+@kernel
+def stress_at(strain: float, stress: float, eps_c: float, n: float) -> Any:
+    """Stress of concrete at a compressive strain [MPa]: a parabola of exponent n and a rectangle, a block for 0."""
+    if n == 0.0:
+        return stress if strain >= eps_c else 0.0
+    left = 1.0 - min(max(strain / eps_c, 0.0), 1.0)
+    power = left * left if n == 2.0 else left**n
+    return stress * (1.0 - power)
+
+
+@kernel
+def stress_integrals(strain: float, stress: float, eps_c: float, n: float) -> Any:
+    """Integrals of the stress, and of stress times strain, from zero to a compressive strain [MPa]."""
+    beyond = max(strain, eps_c)
+    flat, first = beyond - eps_c, (beyond * beyond - eps_c * eps_c) / 2.0
+    if n == 0.0:
+        return stress * flat, stress * first
+    e = min(max(strain, 0.0), eps_c)
+    left = 1.0 - e / eps_c
+    power = left * left * left if n == 2.0 else left ** (n + 1.0)
+    bent = e + eps_c / (n + 1.0) * (power - 1.0)
+    own = e * e / 2.0 - eps_c * eps_c * ((1.0 - power) / (n + 1.0) - (1.0 - power * left) / (n + 2.0))
+    return stress * (bent + flat), stress * (own + first)
+
+
+@large_kernel
+def section_states(
+    theta: Floats, p: Floats, from_: Floats, to: Floats, bars: Floats, area: Floats, concrete: Floats, steel: Floats,
+    net: bool, abscissae: Floats, weights: Floats,
+) -> Any:  # fmt: skip
+    """Resultants of ultimate states: N, M_x, M_y, depth of the neutral axis, strain of the most pulled bar, (s, 5).
+
+    `concrete` is stress, eps_c, eps_cu, eps_uniform, n, and `steel` strength and modulus; see `planesection`.
+    """
+    stress, eps_c, eps_cu, eps_uniform, n = concrete[0], concrete[1], concrete[2], concrete[3], concrete[4]
+    strength, E_s = steel[0], steel[1]
+    out = np.empty((len(theta), 5))
+    for k in range(len(theta)):
+        if not (np.isfinite(theta[k]) and np.isfinite(p[k])):
+            out[k] = np.nan  # no state
+            continue
+        cos, sin = np.cos(theta[k]), np.sin(theta[k])
+        top, bottom = -np.inf, np.inf
+        for i in range(len(from_)):
+            s = from_[i, 0] * cos + from_[i, 1] * sin
+            top, bottom = max(top, s), min(bottom, s)
+        h = top - bottom
+        c = max(p[k], NEAREST) * h if p[k] <= 1.0 else h / max(2.0 - p[k], UNIFORM)
+        pivot = (1.0 - eps_uniform / eps_cu) * h
+        most = eps_cu if c <= h else eps_uniform * c / max(c - pivot, 1e-300)
+        kappa = most / c
+        # about the most compressed corner: nothing cancels where all is flat
+        f_most, g_most = stress_integrals(most, stress, eps_c, n)
+        force, first, second = 0.0, 0.0, 0.0
+        for i in range(len(from_)):
+            s1, s2 = from_[i, 0] * cos + from_[i, 1] * sin, to[i, 0] * cos + to[i, 1] * sin
+            t1, t2 = from_[i, 1] * cos - from_[i, 0] * sin, to[i, 1] * cos - to[i, 0] * sin
+            if t1 == t2:
+                continue
+            e1, e2 = most - kappa * (top - s1), most - kappa * (top - s2)
+            a = b = 0.0
+            if e1 != e2:  # a side is cut where the law changes
+                a = min(max((0.0 - e1) / (e2 - e1), 0.0), 1.0)
+                b = min(max((eps_c - e1) / (e2 - e1), 0.0), 1.0)
+            low = 0.0
+            for part in range(3):
+                high = min(a, b) if part == 0 else max(a, b) if part == 1 else 1.0
+                if high > low:
+                    for q in range(4):
+                        at = low + (high - low) * abscissae[q]
+                        f, g = stress_integrals(max(e1 + (e2 - e1) * at, 0.0), stress, eps_c, n)
+                        share = weights[q] * (high - low) * (t2 - t1)
+                        f -= f_most
+                        force += share * f
+                        first += share * (g - g_most - most * f)
+                        second += share * f * (t1 + (t2 - t1) * at)
+                low = high
+        force, first, second = force / kappa, top * force / kappa + first / (kappa * kappa), second / kappa
+        N, Mx, My = -force, -(first * sin + second * cos), first * cos - second * sin
+        lowest = np.inf
+        for j in range(len(bars)):
+            strain = most - kappa * (top - (bars[j, 0] * cos + bars[j, 1] * sin))
+            lowest = min(lowest, strain)
+            carried = min(max(E_s * strain, -strength), strength)
+            if net:
+                carried -= stress_at(strain, stress, eps_c, n)
+            carried *= area[j]
+            N -= carried
+            Mx -= carried * bars[j, 1]
+            My += carried * bars[j, 0]
+        out[k, 0], out[k, 1], out[k, 2], out[k, 3] = N, Mx, My, c
+        out[k, 4] = -lowest if len(bars) else np.nan
+    return out

@@ -1,0 +1,1 @@
+"""Walls as geometry: panels, storeys, openings and the parts that openings leave."""

@@ -1,0 +1,77 @@
+"""Outline of a level section through panels: walls of some thickness about their lines, whole at their corners."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from sandwich.model.walls.panels import Panel
+
+Floats = NDArray[np.float64]
+TOUCH: Final = 20.0  # mm between lines that meet
+SMALL: Final = 1.0  # mm: what a line may leave its place by when it is simplified
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """A stretch of one panel in a section: from a to b along it, and its thickness [mm]."""
+
+    panel: str
+    a: float
+    b: float
+    thickness: float
+
+
+def line_of(panel: Panel, a: float, b: float) -> Floats:
+    """Places of a panel's line from a to b, which may lie past its ends [mm], shape (q, 2)."""
+    inner = [s for s in panel.stations[1:-1] if a < s < b]
+    return np.array([panel.place(s)[0] for s in (a, *inner, b)])
+
+
+def outline(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[list[Floats], list[Floats]]:
+    """Outlines and holes of a section [mm].
+
+    Parameters
+    ----------
+    stretches : sequence of Stretch
+        What stands of the panels.
+    panels : sequence of Panel
+        All panels of the wall.
+
+    Returns
+    -------
+    list of ndarray, list of ndarray
+        Corners of outlines and of holes.
+    """
+    by = {p.name: p for p in panels}
+    shapes = []
+    for s in stretches:
+        panel = by[s.panel]
+        a, b = s.a, s.b
+        for other in stretches:
+            if other.panel == s.panel:
+                continue
+            if _meets(panel, a, by[other.panel], other):
+                a -= other.thickness / 2.0
+            if _meets(panel, b, by[other.panel], other):
+                b += other.thickness / 2.0
+        line = shapely.LineString(line_of(panel, a, b))
+        shapes.append(line.buffer(s.thickness / 2.0, cap_style="flat", join_style="mitre"))
+    whole = shapely.union_all(shapes, grid_size=0.01).simplify(SMALL if any(not p.straight for p in panels) else 0.01)
+    outer, holes = [], []
+    for part in shapely.get_parts(whole):
+        outer.append(np.array(part.exterior.coords)[:-1])
+        holes += [np.array(ring.coords)[:-1] for ring in part.interiors]
+    return outer, holes
+
+
+def _meets(panel: Panel, s: float, other: Panel, stretch: Stretch) -> bool:
+    """Whether the end of a stretch lies on an end of another one: a corner, where both run on to their outer faces."""
+    place = panel.place(s)[0]
+    ends = [other.place(v)[0] for v in (stretch.a, stretch.b)]
+    return min(float(np.linalg.norm(place - e)) for e in ends) < TOUCH

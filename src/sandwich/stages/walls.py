@@ -1,0 +1,186 @@
+"""Walls of a job: their parts and cuts, then their bars and checks."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Final
+
+import numpy as np
+import pandas as pd
+
+from sandwich.core.errors import Faults
+from sandwich.core.progress import Progress
+from sandwich.core.records import WarningNote
+from sandwich.core.shown import Measure, Sentence
+from sandwich.core.status import Status, is_status
+from sandwich.project.outcome import FAILS, Figure, Outcome, Pictures, Section, Table, Text
+from sandwich.project.project import Project
+from sandwich.project.stage import Stage
+from sandwich.tables.write import file_name
+from sandwich.work.walls.balance import balance_frame
+from sandwich.work.walls.checks import CheckedPart, bars_frame, checks_frame, members_of
+from sandwich.work.walls.cuts import cut_walls
+from sandwich.work.walls.layout import Walls, lay_walls
+from sandwich.work.walls.pictures import elevation, laid_bars, most_bent, strength_of
+from sandwich.work.walls.sections import CheckedSection, sections_frame, sections_of
+from sandwich.work.walls.stations import WallCuts
+
+MOST: Final = 12  # rows in a terminal
+ONE_SIDED: Final = 0.5  # of a section: more is a warning
+APART: Final = 1.0  # % between a cut and the reactions
+RANK: Final = 60
+DRAW_ELEVATION: Final = ("walls", "draw_elevation")
+DRAW_BARS: Final = ("walls", "draw_bars")
+DRAW_STRENGTH: Final = ("walls", "draw_strength")
+SHORT: Final = [
+    "wall",
+    "storey",
+    "part",
+    "check",
+    "utilisation",
+    "demand",
+    "capacity",
+    "unit",
+    "combination",
+    "clause",
+    "status",
+]
+NOTE_PARTS: Final = (
+    "Parts that the openings leave: W a whole panel, P a pier, L a lintel, B a parapet; numbered from left to right in "
+    "each storey. Lengths are those of the mesh."
+)
+NOTE_CHECKS: Final = (
+    "The governing demand of each check. Bending is checked in and out of the plane together, at constant axial force; "
+    "N is positive in tension; shear in the plane counts with the bars along it."
+)
+NOTE_SECTIONS: Final = (
+    "All that is connected in a level section, as one plane section with the bars of its parts; moments about its "
+    "centroid, x and y those of the plan."
+)
+NOTE_BALANCE: Final = (
+    "The cut at the foot of each wall against the reactions of its own supports; differences in % of the largest "
+    "force, or moment, of the case."
+)
+
+
+class WallCutsStage(Stage[WallCuts | None]):
+    """Storeys, parts and cuts of the walls."""
+
+    name = "wall cuts"
+    tables = ("wall parts", "wall openings", "wall forces", "wall balance")
+
+    def asked(self, project: Project) -> bool:
+        """Whether the job has walls."""
+        return bool(project.job.walls)
+
+    def check(self, project: Project, faults: Faults) -> None:
+        """Note walls that cannot be laid or cut."""
+        walls = project.once("walls", lambda: lay_walls(project, faults))
+        if walls is not None:
+            project.once("wall cuts", lambda: cut_walls(project, walls, faults))
+
+    def run(self, project: Project, progress: Progress) -> Outcome[WallCuts | None]:  # noqa: ARG002
+        """Lay and cut them."""
+        walls: Walls | None = project.once("walls", lambda: lay_walls(project, Faults()))
+        cuts = project.once("wall cuts", lambda: cut_walls(project, walls, Faults()) if walls is not None else None)
+        if walls is None or cuts is None:
+            return Outcome(None)
+        balance = balance_frame(project, cuts)
+        parts = walls.frame
+        storeys = pd.DataFrame({
+            "storey": [s.name for s in walls.storeys], "from [m]": [s.low / 1e3 for s in walls.storeys],
+            "to [m]": [s.high / 1e3 for s in walls.storeys],
+            "": ["basement" if s.basement else "" for s in walls.storeys],
+        })  # fmt: skip
+        tables = {"wall parts": parts, "wall openings": walls.openings_frame, "wall forces": cuts.frame()}
+        blocks: list[Text | Table | Pictures] = [Table("Storeys", storeys), Table("Parts", parts, NOTE_PARTS)]
+        if balance is not None:
+            tables["wall balance"] = balance
+            blocks.append(Table("Balance", balance, NOTE_BALANCE, balance["largest difference [%]"].to_numpy() > APART))
+        return Outcome(
+            cuts, tables=tables, warnings=tuple(_warnings(cuts, balance)),
+            sections=(Section("Walls: storeys and parts", tuple(blocks), RANK),),
+        )  # fmt: skip
+
+
+def _warnings(cuts: WallCuts, balance: pd.DataFrame | None) -> list[WarningNote]:
+    out = []
+    half = [s for s in cuts.stations if s.one_sided > ONE_SIDED]
+    if half:
+        s = half[0]
+        found = f"{len(half)} sections have results on one side alone, {s.part} at its {s.at} first"
+        out.append(WarningNote(f"wall {s.wall}, {s.storey}", found, "corner results of one side are low at held edges"))
+    if balance is not None:
+        for r in balance[balance["largest difference [%]"] > APART].to_dict("records")[:3]:
+            differs = Sentence("the cut at the foot differs from the reactions in case {} by {} %", str(r["case"]),
+                             f"{r['largest difference [%]']:.2g}")  # fmt: skip
+            out.append(WarningNote(f"wall {r['wall']}", differs, cause="supports along its height, or a coarse mesh"))
+    return out
+
+
+class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
+    """Bars of the walls, given or chosen, and their checks."""
+
+    name = "wall checks"
+    needs = ("wall cuts",)
+    tables = ("wall bars", "wall checks", "wall sections")
+
+    def asked(self, project: Project) -> bool:
+        """Whether the job has walls."""
+        return bool(project.job.walls)
+
+    def run(self, project: Project, progress: Progress) -> Outcome[tuple[list[CheckedPart], list[CheckedSection]]]:
+        """Choose bars and check them."""
+        cuts = project.left(WALL_CUTS)
+        if cuts is None:
+            return Outcome(([], []))
+        parts = members_of(project, cuts, progress=lambda done, of: progress("walls", done, of))
+        sections = sections_of(project, cuts, parts)
+        bars, checks, whole = bars_frame(parts), checks_frame(parts, cuts), sections_frame(sections, cuts)
+        bad = is_status(checks["status"], Status.EXCEEDED)
+        bad_sections = is_status(whole["status"], Status.EXCEEDED) if len(whole) else np.zeros(0, dtype=bool)
+        figures = []
+        for wall in cuts.walls.walls:
+            mine = [c for c in parts if c.part.wall == wall.name]
+            name = file_name(wall.name)
+            figures += [
+                Figure(f"wall {name}", DRAW_ELEVATION, partial(elevation, cuts.walls, wall, mine)),
+                Figure(f"wall {name} bars", DRAW_BARS, partial(laid_bars, cuts.walls, wall, mine)),
+            ]
+            if mine:
+                figures.append(
+                    Figure(f"wall {name} strength", DRAW_STRENGTH, partial(strength_of, most_bent(mine), cuts))
+                )
+        worst = checks.iloc[0] if len(checks) else None
+        failing = int(bad.sum()) + int(bad_sections.sum())
+        verdict = []
+        if worst is not None:
+            text = Sentence(
+                "walls: {} parts and {} sections checked, {}; largest utilisation {} ({}, {} {}, {})", str(len(parts)),
+                str(len(sections)), f"{failing} checks exceeded" if failing else "all hold",
+                f"{worst['utilisation']:.2f}", str(worst["check"]), str(worst["storey"]), str(worst["part"]),
+                f"wall {worst['wall']}",
+            )  # fmt: skip
+            verdict.append(Text(text, "bad" if failing else "good", FAILS if failing else RANK))
+        mass = float(np.nansum(bars["mass [kg]"])) if len(bars) else 0.0
+        total = Sentence("Bars of walls and piers {}, laps and anchorage left out.", Measure(mass, "kg", ",.0f"))
+        return Outcome(
+            (parts, sections),
+            tables={"wall bars": bars, "wall checks": checks, "wall sections": whole},
+            verdict=tuple(verdict),
+            summary=(
+                Table(f"Walls, the worst {min(MOST, len(checks))} of {len(checks)} checks", checks[SHORT].head(MOST),
+                      bad=bad[:MOST]),
+            ),
+            sections=(
+                Section("Walls: utilisation and bars", (
+                    Pictures(tuple(figures)), Table("Bars", bars, str(total)),
+                    Table("Checks", checks.head(60), NOTE_CHECKS, bad),
+                    Table("Whole sections", whole, NOTE_SECTIONS, bad_sections),
+                ), RANK),
+            ),
+        )  # fmt: skip
+
+
+WALL_CUTS: Final = WallCutsStage()
+WALL_CHECKS: Final = WallChecksStage()

@@ -1,0 +1,133 @@
+"""ACI 318-19: walls, piers and lintels from its clauses, in the order of a calculation."""
+
+from __future__ import annotations
+
+import math
+from typing import Final
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from sandwich.core.trace import about
+from sandwich.standards.aci318 import cracking, minimum, shear, slender, wall_shear
+from sandwich.standards.arrangement import Floats
+from sandwich.standards.interface.walls import (
+    MemberCheck,
+    OutOfPlane,
+    SlenderWall,
+    WallPart,
+    ratio_check,
+    spacing_check,
+)
+
+PHI_SHEAR: Final = 0.75  # Table 21.2.1(b)
+PIER: Final = 0.83  # 18.10.4.4
+WHOLE: Final = 0.66  # 11.5.4.2
+F_YT: Final = 690.0  # Table 20.2.2.4(a), walls
+TWO_CURTAINS: Final = 250.0  # mm, 11.7.2.3
+RADIUS: Final = 0.3  # of the thickness, 6.2.5.2
+MAGNIFIED: Final = 1.4  # 6.2.5.3
+BRACED: Final = 1.0  # k of a braced wall, 6.6.4.4.3
+
+
+class ACI318Walls:
+    """What `ACI318` does for walls."""
+
+    def _strength(self, of: WallPart, N: Floats, along: ArrayLike) -> tuple[Floats, Floats]:
+        """Nominal strength with a ratio of horizontal bars, and the largest there may be (k,) [N]."""
+        root = shear.root_f_c(of.concrete.cylinder)
+        if of.beam:
+            v_c = shear.v_c(
+                of.d, shear.lambda_s(of.d), of.across, root, shear.axial_term(-N / of.area, of.concrete.cylinder)
+            )
+            steel = np.asarray(along) * min(of.steel.f_yk, 420.0) * of.d
+            return (v_c + steel) * of.thickness, shear.v_max(v_c, root, of.d) * of.thickness
+        pulled = N > 0.0
+        alpha = np.where(pulled, wall_shear.alpha_c_tension(-N, of.area), wall_shear.alpha_c(of.height, of.length))
+        strength = wall_shear.V_n(alpha, root, along, min(of.steel.f_yk, F_YT), of.area)
+        factor = PIER if of.situation == "seismic" else WHOLE
+        return np.asarray(strength), np.full(N.shape, wall_shear.V_n_max(root, of.area, factor))
+
+    def wall_shear(self, of: WallPart, V: ArrayLike, N: ArrayLike) -> tuple[MemberCheck, ...]:
+        """Shear by 11.5.4, in seismic combinations by 18.10.4; of lintels by 22.5."""
+        v, n = np.abs(np.asarray(V, dtype=float)), np.asarray(N, dtype=float)
+        with about("shear in plane"):
+            strength, most = self._strength(of, n, of.along)
+        clause = "22.5" if of.beam else "18.10.4.1" if of.situation == "seismic" else "11.5.4.3"
+        limit = "22.5.1.2" if of.beam else "18.10.4.4" if of.situation == "seismic" else "11.5.4.2"
+        return (
+            MemberCheck("shear in plane", clause, v, PHI_SHEAR * np.minimum(strength, most), "N"),
+            MemberCheck("struts of the shear", limit, v, PHI_SHEAR * most, "N"),
+        )
+
+    def shear_steel(self, of: WallPart, V: ArrayLike, N: ArrayLike) -> Floats:
+        """Ratio by 11.5.4.3 or 22.5.8 beside the concrete, and the minimum of 11.6."""
+        v, n = np.abs(np.asarray(V, dtype=float)), np.asarray(N, dtype=float)
+        bare, most = self._strength(of, n, 0.0)
+        one, _ = self._strength(of, n, 1.0)
+        need = np.maximum((v / PHI_SHEAR - bare) / (one - bare), 0.0)
+        least, _, _ = self._least(of, v, n)
+        return np.where(v > PHI_SHEAR * most, np.inf, np.maximum(need, least))
+
+    def _least(self, of: WallPart, V: Floats, N: Floats) -> tuple[Floats, Floats, NDArray[np.bool_]]:
+        """Minimum ratios along and across the shear, and where the shear asks for bars."""
+        if of.beam:
+            along = float(shear.a_v_min(of.concrete.cylinder, min(of.steel.f_yk, 420.0)))
+            return np.full(V.shape, along), np.zeros(V.shape), np.ones(V.shape, dtype=bool)
+        bare, _ = self._strength(of, N, 0.0)
+        one, _ = self._strength(of, N, 1.0)
+        asked = 0.5 * PHI_SHEAR * bare < V
+        need = np.maximum((V / PHI_SHEAR - bare) / (one - bare), 0.0025)
+        across = np.minimum(wall_shear.rho_l_min(of.height, of.length, need), need)
+        return (
+            np.where(asked, 0.0025, minimum.rho_t_wall(of.diameters[0], of.steel.f_yk)),
+            np.where(asked, across, minimum.rho_l_wall(of.diameters[1], of.steel.f_yk)),
+            asked,
+        )
+
+    def wall_steel(self, of: WallPart, V: ArrayLike, N: ArrayLike) -> tuple[MemberCheck, ...]:
+        """11.6 and 11.7 of walls by the demand that asks for most, 9.6 and 9.7 of lintels."""
+        v, n = np.abs(np.atleast_1d(np.asarray(V, dtype=float))), np.atleast_1d(np.asarray(N, dtype=float))
+        each_along, each_across, by_shear = self._least(of, v, n)
+        along, across, asked = float(each_along.max()), float(each_across.max()), bool(by_shear.any())
+        if of.beam:
+            chord = max(0.25 * math.sqrt(of.concrete.cylinder), 1.4) / of.steel.f_yk
+            return (
+                ratio_check("minimum links", "9.6.3.4", along, of.along),
+                ratio_check("minimum chord", "9.6.1.2", chord, of.across),
+                spacing_check("spacing of links", "9.7.6.2.2", of.spacings[0], min(of.d / 2.0, 600.0)),
+            )
+        plain = float(minimum.s_max(of.thickness, wall=True))
+        most = [float(wall_shear.s_max_shear(of.length, of.thickness, part)) if asked else plain for part in (5.0, 3.0)]
+        curtains = 2.0 if of.thickness > TWO_CURTAINS else 1.0
+        clause = "11.6.2" if asked else "11.6.1"
+        return (
+            ratio_check("minimum vertical", clause, across, of.across),
+            ratio_check("minimum horizontal", clause, along, of.along),
+            spacing_check("spacing vertical", "11.7.2.1", of.spacings[1], most[1]),
+            spacing_check("spacing horizontal", "11.7.3.1", of.spacings[0], most[0]),
+            MemberCheck("curtains", "11.7.2.3", np.array([curtains]), np.array([float(of.curtains)]), "-"),
+        )
+
+    def out_of_plane(self, of: SlenderWall, N: ArrayLike, M_1: ArrayLike, M_2: ArrayLike) -> OutOfPlane:
+        """Magnified moments of 6.6.4 past the slenderness of 6.2.5; the limit 1.4 of 6.2.5.3."""
+        P = np.maximum(-np.asarray(N, dtype=float), 0.0)
+        one, two = np.asarray(M_1, dtype=float), np.asarray(M_2, dtype=float)
+        swap = np.abs(one) > np.abs(two)
+        low, high = np.where(swap, two, one), np.where(swap, one, two)
+        # the ratio is negative where both ends bend the wall one way; ours have one sign then
+        small, large = -low * np.where(high < 0.0, -1.0, 1.0), np.abs(high)
+        k = of.factor if of.factor is not None else BRACED
+        slim = k * of.height / (RADIUS * of.thickness)
+        ratio = np.where(large > 0.0, small / np.where(large > 0.0, large, 1.0), -1.0)
+        slender_ = (P > 0.0) & (slim > np.minimum(34.0 + 12.0 * ratio, 40.0))
+        EI = slender.EI_gross(cracking.E_c(of.concrete.cylinder), of.length * of.thickness**3 / 12.0, of.sustained)
+        delta = slender.delta_ns(slender.C_m(small, large), P, slender.P_c(EI, k, of.height))
+        with np.errstate(invalid="ignore"):
+            magnified = delta * np.maximum(large, slender.M_2_min(P, of.thickness))
+        moment = np.where(slender_, magnified, large)
+        second = np.where(
+            slender_, magnified / np.maximum(np.maximum(large, slender.M_2_min(P, of.thickness)), 1e-9), 1.0
+        )
+        limit = MemberCheck("second order", "6.2.5.3", second, np.full(P.shape, MAGNIFIED), "-")
+        return OutOfPlane(moment, large, slender_, "6.2.5, 6.6.4", (limit,))

@@ -1,0 +1,1 @@
+"""Walls of a job: their panels and parts, cuts, forces and checks."""

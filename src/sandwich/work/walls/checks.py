@@ -1,0 +1,266 @@
+"""Walls of a job checked at their bars, given or chosen: parts, and whole sections."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections import defaultdict
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.core.status import Status
+from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.walls.bars import BarGroup, Cover, LintelSteel, WallSteel, mass
+from sandwich.design.walls.checks import PartCheck, PartGeometry, PartMaterials, Strengths
+from sandwich.design.walls.choice import Member, choose_lintel, choose_wall, decided
+from sandwich.design.walls.demands import demands
+from sandwich.job.walls import WallBars
+from sandwich.model.walls.parts import Part
+from sandwich.project.project import Project
+from sandwich.work.walls.cuts import TOUCH
+from sandwich.work.walls.layout import LaidWall
+from sandwich.work.walls.stations import Station, WallCuts
+
+Floats = NDArray[np.float64]
+FORCE: Final = {"N": ("kN", 1e-3), "N mm": ("kNm", 1e-6)}
+SEISMIC_NOTE: Final = "seismic detailing of the ends is a design of its own"
+
+
+@dataclass(frozen=True)
+class CheckedPart:
+    """One part with its bars and its checks."""
+
+    wall: LaidWall
+    part: Part
+    geometry: PartGeometry
+    steel: WallSteel | LintelSteel
+    member: Member
+    stations: tuple[Station, ...]
+    given: bool
+    decided: str
+
+    @property
+    def checks(self) -> list[PartCheck]:
+        """Its checks, the worst first."""
+        return sorted(self.member.checks(self.steel), key=lambda c: -c.utilisation)
+
+
+def members_of(
+    project: Project, cuts: WallCuts, *, progress: Callable[[int, int], None] | None = None
+) -> list[CheckedPart]:
+    """All parts with their bars: those given, and what the rule of the wall chooses for the rest.
+
+    Parameters
+    ----------
+    project : Project
+        The job.
+    cuts : WallCuts
+        Forces of its parts.
+    progress : callable, optional
+        Told how many groups of parts are done, of how many.
+
+    Returns
+    -------
+    list of CheckedPart
+        In the order of the walls and their parts.
+    """
+    strengths = Strengths(project.standard)
+    situations = np.array([r.situation for r in cuts.rows], dtype=object)
+    of_part: dict[tuple[str, str, str], list[Station]] = defaultdict(list)
+    for s in cuts.stations:
+        if s.part_of is not None:
+            of_part[s.key].append(s)
+    groups: dict[tuple[str, ...], list[tuple[LaidWall, Part, Member, tuple[Station, ...]]]] = defaultdict(list)
+    for wall in cuts.walls.walls:
+        for part in wall.parts:
+            stations = tuple(of_part.get((part.wall, part.storey, f"{part.panel} {part.name}"), ()))
+            if not stations:
+                continue
+            member = _member(project, cuts, wall, part, stations, strengths, situations)
+            groups[_group(wall, part)].append((wall, part, member, stations))
+    found: dict[int, CheckedPart] = {}
+    order = {id(p): i for i, p in enumerate(p for w in cuts.walls.walls for p in w.parts)}
+    for done, group in enumerate(groups.values()):
+        wall, part, *_ = group[0]
+        members = [m for _, _, m, _ in group]
+        steel, decides, given = _steel(wall, part, members)
+        for own_wall, own, member, stations in group:
+            found[order[id(own)]] = CheckedPart(own_wall, own, member.geometry, steel, member, stations, given, decides)
+        if progress is not None:
+            progress(done + 1, len(groups))
+    return [found[i] for i in sorted(found)]
+
+
+def _group(wall: LaidWall, part: Part) -> tuple[str, ...]:
+    """What parts share that get the same bars; lintels do so for themselves, and parts with other bars given."""
+    same = wall.asked.same_bars
+    scope = {
+        "part": (part.storey, part.panel, part.name), "panel": (part.storey, part.panel),
+        "storey": (part.storey,), "wall": (),
+    }[same]  # fmt: skip
+    given = _given(wall, part)
+    kind = "upright" if part.kind.upright else f"lintel {round(part.height)} {round(part.width)}"
+    index = str(wall.asked.bars.index(given)) if given is not None else ""
+    return (wall.name, kind, index, str(round(wall.thickness_of(part))), *scope)
+
+
+def _given(wall: LaidWall, part: Part) -> WallBars | None:
+    """The first entry of the job's bars that fits a part."""
+    for bars in wall.asked.bars:
+        if (
+            (not bars.storeys or part.storey in bars.storeys)
+            and (not bars.panels or part.panel in bars.panels)
+            and (not bars.parts or part.name in bars.parts)
+        ):
+            return bars
+    return None
+
+
+def _steel(wall: LaidWall, part: Part, members: list[Member]) -> tuple[WallSteel | LintelSteel, str, bool]:
+    rule = BarRule(wall.asked.rule.diameters, wall.asked.rule.spacings)
+    bars = _given(wall, part) or WallBars()
+    first = ParallelBars(rule.diameters[0], rule.spacings[-1])
+
+    def parallel(of: object) -> ParallelBars:
+        return ParallelBars(of.diameter, of.spacing) if of is not None else first  # type: ignore[attr-defined]
+
+    if part.kind.upright:
+        ends = None if bars.ends is None else BarGroup(bars.ends.count, bars.ends.diameter, bars.ends.length)
+        given = WallSteel(parallel(bars.vertical), parallel(bars.horizontal), ends)
+        fixed = bars.vertical is not None, bars.horizontal is not None, bars.ends is not None
+        if fixed[0] and fixed[1]:
+            return given, decided(members, given), True
+        steel, decides = choose_wall(members, rule, given, fixed=fixed, ends=wall.asked.end_bars and not fixed[0])
+        return steel, decides, False
+    chords = bars.chords
+    group = (
+        BarGroup(chords.count, chords.diameter, chords.length)
+        if chords is not None
+        else BarGroup(2, first.diameter, 0.0)
+    )
+    own = LintelSteel(group, parallel(bars.links))
+    both = chords is not None, bars.links is not None
+    if all(both):
+        return own, decided(members, own), True
+    lintel, decides = choose_lintel(members, rule, own, both)
+    return lintel, decides, False
+
+
+def _member(
+    project: Project, cuts: WallCuts, wall: LaidWall, part: Part, stations: tuple[Station, ...], strengths: Strengths,
+    situations: NDArray[np.object_],
+) -> Member:  # fmt: skip
+    zone = wall.zone_at(part)
+    asked = wall.asked
+    of = PartMaterials(
+        cuts.walls.concrete(zone), cuts.walls.steel(wall, zone),
+        Cover(asked.cover, asked.curtains, asked.outer == "vertical"), asked.creep, asked.effective_length,
+        asked.cot_theta_max, asked.joint,
+    )  # fmt: skip
+    t = wall.thickness_of(part)
+    if part.kind.upright:
+        edges, between = held_edges(wall, part)
+        geometry = PartGeometry(part.width, t, part.height, edges, between)
+    else:
+        geometry = PartGeometry(part.height, t, part.width)
+    combined = [cuts.combined(s) for s in stations]
+    demand = demands(np.stack([c.steady for c in combined]), np.stack([c.either for c in combined]))
+    return Member(geometry, of, project.standard, strengths, demand, situations, len(stations))
+
+
+def held_edges(wall: LaidWall, part: Part) -> tuple[int, float]:
+    """Edges of a part that are held, foot and head among them, and the length between upright ones.
+
+    Other panels of the wall hold it where they meet it; of several lengths between them the one that buckles first.
+    """
+    panel = wall.panel(part.panel)
+    at: set[float] = set()
+    for other in wall.panels:
+        if other is panel or not (other.z.min() <= part.low + TOUCH and other.z.max() >= part.high - TOUCH):
+            continue
+        for end in (other.line[0], other.line[-1], panel.line[0], panel.line[-1]):
+            xyz = np.array([*end, 0.0])
+            near = [float(np.linalg.norm(p.place(float(p.along(xyz)))[0] - end)) for p in (panel, other)]
+            s = float(panel.along(xyz))
+            if max(near) < TOUCH and -TOUCH <= s <= panel.length + TOUCH:
+                at.add(round(s))
+    held = sorted(s for s in at if part.a - TOUCH <= s <= part.b + TOUCH)
+    if not held:
+        return 2, part.width
+    lengths = [(4, b - a) for a, b in itertools.pairwise(held)]
+    if held[0] > part.a + TOUCH:
+        lengths.append((3, held[0] - part.a))
+    if held[-1] < part.b - TOUCH:
+        lengths.append((3, part.b - held[-1]))
+    if not lengths:
+        return 2, part.width
+    return max(lengths, key=lambda e: e[1] * (3.0 if e[0] == 3 else 1.0))
+
+
+def bars_frame(parts: list[CheckedPart]) -> pd.DataFrame:
+    """One row a part: its bars."""
+    rows = []
+    for c in parts:
+        p, s, cover = c.part, c.steel, c.member.of.cover
+        row: dict[str, object] = {
+            "wall": p.wall, "panel": p.panel, "storey": p.storey, "part": p.name, "label": p.label,
+            "kind": str(p.kind),
+        }  # fmt: skip
+        if isinstance(s, WallSteel):
+            along, across = s.ratios(c.geometry.thickness, cover.curtains)
+            total = mass(c.geometry.length, c.geometry.height, c.geometry.thickness, s, cover)
+            row |= {
+                "vertical [mm]": s.vertical, "horizontal [mm]": s.horizontal, "each end [mm]": s.ends or "",
+                "vertical [%]": 100.0 * across, "horizontal [%]": 100.0 * along, "mass [kg]": total,
+            }  # fmt: skip
+        else:
+            row |= {"each chord [mm]": s.chords, "links [mm]": s.links}
+        rows.append(row | {"bars": "given" if c.given else "chosen", "decided by": c.decided})
+    columns = [
+        "wall", "panel", "storey", "part", "label", "kind", "vertical [mm]", "horizontal [mm]", "each end [mm]",
+        "each chord [mm]", "links [mm]", "vertical [%]", "horizontal [%]", "mass [kg]", "bars", "decided by",
+    ]  # fmt: skip
+    frame = pd.DataFrame(rows).reindex(columns=columns)
+    texts = [c for c in columns if c.endswith("[mm]")]
+    frame[texts] = frame[texts].astype(object).where(frame[texts].notna(), "")
+    return frame
+
+
+def checks_frame(parts: list[CheckedPart], cuts: WallCuts) -> pd.DataFrame:
+    """One row a part and check, the worst first."""
+    return worst_first(pd.DataFrame([_row(check, c, cuts) for c in parts for check in c.checks]))
+
+
+def worst_first(frame: pd.DataFrame) -> pd.DataFrame:
+    """Rows by falling utilisation."""
+    return (
+        frame.sort_values("utilisation", ascending=False, kind="stable").reset_index(drop=True) if len(frame) else frame
+    )
+
+
+def _row(check: PartCheck, of: CheckedPart, cuts: WallCuts) -> dict[str, object]:
+    unit, scale = FORCE.get(check.unit, (check.unit, 1.0))
+    p = of.part
+    row: dict[str, object] = {
+        "wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "label": p.label, "kind": str(p.kind),
+        "check": check.name,
+    }  # fmt: skip
+    d, i = of.member.demand, check.index
+    row |= {
+        "utilisation": check.utilisation, "demand": check.demand * scale, "capacity": check.capacity * scale,
+        "unit": unit, "clause": check.clause,
+        "combination": cuts.rows[d.combination[i]].name if i >= 0 else "",
+        "at": of.stations[d.station[i]].at if i >= 0 else "",
+        "N [kN]": d.N[i] / 1e3 if i >= 0 else math.nan, "V [kN]": d.V[i] / 1e3 if i >= 0 else math.nan,
+        "M [kNm]": d.M[i] / 1e6 if i >= 0 else math.nan,
+        "M out of plane [kNm]": d.M_out[i] / 1e6 if i >= 0 else math.nan,
+    }  # fmt: skip
+    held = check.utilisation <= 1.0 + 1e-9
+    row["status"] = str(Status.OK) if held else Status.EXCEEDED.because(f"by {check.name}")
+    row["note"] = check.note
+    return row

@@ -1,0 +1,347 @@
+"""Cuts of walls: forces of parts and of whole sections at their stations, for every case and combination."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+
+from sandwich.combine.table import Combinations, Row
+from sandwich.core.errors import Faults
+from sandwich.job.walls import Spectrum
+from sandwich.mechanics.modal import combine_modes
+from sandwich.mechanics.spacecuts import SpaceCut, cut_by_plane, cut_forces
+from sandwich.model.mesh import Mesh
+from sandwich.model.walls.panels import Panel
+from sandwich.model.walls.parts import Kind, Part
+from sandwich.project.project import Project
+from sandwich.work.walls.layout import LaidWall, Walls
+from sandwich.work.walls.stations import Run, Station, WallCuts
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+UP: Final = np.array([0.0, 0.0, 1.0])
+TOUCH: Final = 20.0  # mm between ends of pieces that are one section
+EVEN: Final = 1e-3  # of length and area: two cuts through the same
+SPREAD: Final = 0.05  # of the largest force, or moment, of a case: change between two cuts that counts as spread evenly
+Carried = tuple[Floats, Floats, Floats, float]  # forces, centroid, axes, area
+
+
+class _Cutter:
+    """Cuts of one wall through its mesh."""
+
+    def __init__(self, wall: LaidWall, mesh: Mesh, corner: Floats) -> None:
+        self.wall, self.mesh = wall, mesh
+        corners = mesh.corners[wall.elements]
+        self.real = corners >= 0
+        self.xyz = mesh.xyz[corners]
+        self.axes = mesh.axes[wall.elements]
+        self.values = corner[:, wall.elements]
+        of = np.full(len(mesh.element_ids), -1)
+        for i, panel in enumerate(wall.panels):
+            of[panel.elements] = i
+        self.panel = of[wall.elements]
+        self.size = mesh.sizes[wall.elements]
+        self._levels: dict[float, SpaceCut | None] = {}
+
+    def level(self, z: float) -> SpaceCut | None:
+        """The level cut at a height, None where nothing stands."""
+        if z not in self._levels:
+            try:
+                self._levels[z] = cut_by_plane(self.xyz, self.real, self.axes, [0.0, 0.0, z], UP)
+            except ValueError:
+                self._levels[z] = None
+        return self._levels[z]
+
+    def half(self, panel: int, axis: int, place: float, inwards: float) -> float:
+        """Half of the usual size, upwards (1) or along (0), of elements on the inner side of a place."""
+        p = self.wall.panels[panel]
+        low, high = ((p.s, p.z)[axis].min(1), (p.s, p.z)[axis].max(1))
+        on = (low < place + inwards - 1e-6) & (high > place + inwards + 1e-6)
+        size = (high - low)[on] if on.any() else high - low
+        return float(np.median(size)) / 2.0
+
+    def inwards(self, cut: SpaceCut, again: SpaceCut | None, first: Floats, to: Floats) -> Carried:
+        """Forces carried to a plane from the nearest cut, and as they change from one further inside to it.
+
+        What is spread over the wall, such as its weight, changes evenly; where more comes in between both cuts, as from
+        a floor, the nearest counts alone.
+        """
+        near, centroid, axes, area = self.forces(cut, first, to)
+        if again is None or abs(again.length.sum() / cut.length.sum() - 1.0) > EVEN:
+            return near, centroid, axes, area
+        far, place, _, other = self.forces(again, first, to)
+        if abs(other / area - 1.0) > EVEN or np.linalg.norm(place - centroid) > 1.0:
+            return near, centroid, axes, area
+        d1, d2 = (abs(float((to - c.point) @ c.normal)) for c in (cut, again))
+        change = near - far
+        sizes = np.stack([np.abs(near[:, i]).max(1) for i in (slice(0, 3), slice(3, 6))], axis=1)
+        small = np.abs(change) <= SPREAD * np.repeat(sizes, 3, axis=1)
+        return near + np.where(small, change * d1 / (d2 - d1), 0.0), centroid, axes, area
+
+    def forces(self, cut: SpaceCut, first: Floats, to: Floats) -> Carried:
+        """Forces of all cases about the centroid carried along the normal to a plane, centroid there, axes, area."""
+        f = cut_forces(cut, self.xyz, self.real, self.axes, self.wall.thickness, self.values, first)
+        way = float((to - f.centroid) @ cut.normal)
+        # the piece between both planes is in equilibrium: its shear bends, what loads it is left out
+        cases = np.stack([f.N, f.V1, f.V2, f.M1 + way * f.V2, f.M2 - way * f.V1, f.T], axis=1)
+        return cases, f.centroid + way * cut.normal, f.axes, f.area
+
+
+def cut_walls(project: Project, walls: Walls, faults: Faults) -> WallCuts | None:
+    """Cut all parts and sections of all walls; notes cases that cannot be cut."""
+    results = project.results
+    spectra = _spectra(project, faults)
+    rows = _rows(project, spectra, faults)
+    if faults.found:
+        return None
+    stations: list[Station] = []
+    for wall in walls.walls:
+        cutter = _Cutter(wall, walls.mesh, results.corner)
+        if not np.isfinite(cutter.values).all():
+            bare = ~np.isfinite(cutter.values).all((0, 3)) & cutter.real
+            at = wall.elements[bare.any(1)]
+            if len(at):
+                found = f"element {walls.mesh.element_ids[at[0]]} has no results"
+                faults.add(f"{project.job.path}, walls.{wall.name}", found, "export them; a cut needs all its elements")
+                continue
+            cutter.values = np.nan_to_num(cutter.values)
+        for part in wall.parts:
+            stations += _of_part(cutter, part) if part.kind.upright else _of_lintel(cutter, part)
+        for storey in walls.storeys:
+            for end in ("bottom", "top"):
+                stations += _of_sections(cutter, storey.name, storey.low, storey.high, end)
+    index = {c: i for i, c in enumerate(results.cases)}
+    out = []
+    for s in stations:
+        cases = s.cases.copy()
+        for name, spectrum in spectra.items():
+            modes = s.cases[[index[m] for m in spectrum.modes]]
+            leader = spectrum.modes.index(spectrum.signs_of) if spectrum.signs_of is not None else None
+            cases[index[name]] = combine_modes(
+                modes, spectrum.periods, spectrum.damping, spectrum.combination, signs_of=leader
+            )
+        out.append(replace(s, cases=cases))
+    factors = np.array([[r.factors.get(c, 0.0) for c in results.cases] for r in rows])
+    either = np.array([results.kinds[c].signed is False and not _has_signs(spectra.get(c)) for c in results.cases])
+    return WallCuts(walls, tuple(out), results.cases, tuple(rows), factors, either)
+
+
+def _has_signs(spectrum: Spectrum | None) -> bool:
+    return spectrum is not None and spectrum.signs_of is not None
+
+
+def _spectra(project: Project, faults: Faults) -> dict[str, Spectrum]:
+    kinds, where = project.results.kinds, f"{project.job.path}, spectra"
+    for name, spectrum in project.job.spectra.items():
+        for case in (name, *spectrum.modes):
+            if case not in kinds:
+                faults.add(f"{where}.{name}", f"no case is called '{case}'", f"there are {', '.join(kinds)}")
+        if name in kinds and kinds[name].signed is not False:
+            faults.add(
+                f"{where}.{name}", f"case '{name}' has signs", f"write [cases.{name}] signed = false, or take it out"
+            )
+        lost = [m for m in spectrum.modes if m in kinds and kinds[m].signed is False]
+        if lost:
+            faults.add(
+                f"{where}.{name}", f"mode '{lost[0]}' has no signs", "modes are cut one by one: bring them signed"
+            )
+    return dict(project.job.spectra)
+
+
+def _rows(project: Project, spectra: dict[str, Spectrum], faults: Faults) -> list[Row]:
+    """Ultimate combinations, one for all patterns of signs; cases without signs need their modes."""
+    of: Combinations = project.combinations.ultimate()
+    rows: dict[str, Row] = {}
+    for r in of.rows:
+        rows.setdefault(r.base or r.name, replace(r, name=r.base or r.name, signs={}))
+    kinds = project.results.kinds
+    bare = sorted(
+        {c for r in rows.values() for c, f in r.factors.items() if f and kinds[c].signed is False} - set(spectra)
+    )
+    if bare:
+        found = f"case '{bare[0]}' has no signs, and a cut adds forces with their signs"
+        remedy = f"bring its modes as cases and name them in [spectra.{bare[0]}], or give the section forces as a table"
+        faults.add(f"{project.job.path}, walls", found, remedy)
+    return list(rows.values())
+
+
+def _places(low: float, high: float, distance: float | None) -> list[tuple[str, float]]:
+    count = 1 if distance is None else max(int(np.ceil((high - low) / (1e3 * distance) - 1e-9)), 1)
+    at = np.linspace(low, high, count + 1)
+    return [("bottom", low), *(("between", float(z)) for z in at[1:-1]), ("top", high)]
+
+
+def _of_part(cutter: _Cutter, part: Part) -> list[Station]:
+    """Level cuts of a pier or a whole panel: at its ends, at edges of openings beside it, and in between."""
+    wall = cutter.wall
+    index = next(i for i, p in enumerate(wall.panels) if p.name == part.panel)
+    panel = wall.panels[index]
+    offset = 1e3 * wall.asked.offset
+    places = _places(part.low, part.high, wall.asked.distance)
+    if part.kind is Kind.FULL_PIER:
+        beside = [o for o in wall.openings[index] if abs(o.b - part.a) < TOUCH or abs(o.a - part.b) < TOUCH]
+        edges = sorted({e for o in beside for e in (o.low, o.high) if part.low + TOUCH < e < part.high - TOUCH})
+        places = sorted({*places, *(("opening", e) for e in edges)}, key=lambda p: p[1])
+    out = []
+    for at, z in places:
+        inwards = 1.0 if at == "bottom" else -1.0 if at == "top" else 0.0
+        step = max(cutter.half(index, 1, z, inwards), offset) if inwards else 0.0
+        step = min(step, part.height / 2.0)
+        reach = (part.a, part.b)
+        if part.reach != reach and part.reach[1] > part.reach[0]:
+            beside = [o for o in wall.openings[index] if o.low < z + inwards * step < o.high]
+            reach = part.reach if not beside else reach
+        found = _level(cutter, panel, index, z + inwards * step, *reach)
+        if found is None:
+            continue
+        to = np.array([0.0, 0.0, z + inwards * min(offset, step)])
+        further = (
+            _level(cutter, panel, index, z + inwards * 3.0 * step, *reach)
+            if 3.0 * step < part.height and inwards
+            else None
+        )
+        start, way = panel.place((part.a + part.b) / 2.0)
+        first = np.array([*way, 0.0])
+        cases, centroid, axes, area = cutter.inwards(found, further, first, to)
+        run = Run(panel.name, part.a, part.b, wall.thickness_of(part))
+        if reach != (part.a, part.b):  # what stands over openings is carried to the pier's own middle
+            middle = np.array([*start, centroid[2]])
+            cases = _moved(cases, axes, centroid, middle)
+            centroid, area = middle, part.width * run.thickness
+        one = float(found.length[found.one_sided].sum() / found.length.sum())
+        name = f"{part.panel} {part.name}"
+        out.append(Station(part.wall, part.storey, name, str(part.kind), at, float(to[2]), centroid, axes, area, (run,),
+                           one, cases, part))  # fmt: skip
+    return out
+
+
+def _moved(cases: Floats, axes: Floats, old: Floats, new: Floats) -> Floats:
+    """Forces about another place: N, V1, V2, M1, M2, T."""
+    force = cases[:, [1, 2, 0]] @ axes
+    moment = cases[:, 3:] @ axes + np.cross(old - new, force)
+    own = moment @ axes.T
+    return np.concatenate([cases[:, :3], own], axis=1)
+
+
+def _level(cutter: _Cutter, panel: Panel, index: int, z: float, a: float, b: float) -> SpaceCut | None:
+    """Pieces of a level cut in one panel between two places along it."""
+    cut = cutter.level(z)
+    if cut is None:
+        return None
+    cut = cut.picked(cutter.panel[cut.element] == index)
+    if not len(cut.element):
+        return None
+    found = cut.between(_along(panel, cut.ends), a, b)
+    return found if len(found.element) and found.length.sum() > 0.0 else None
+
+
+def _along(panel: Panel, ends: Floats) -> Floats:
+    """Places of the ends of pieces along a panel; a piece over the seam of a ring runs on past its end."""
+    s = panel.along(ends)
+    if panel.closed:
+        wide = np.abs(s[:, 1] - s[:, 0]) > panel.length / 2.0
+        s[wide] = np.where(s[wide] < panel.length / 2.0, s[wide] + panel.length, s[wide])
+    return s
+
+
+def _of_lintel(cutter: _Cutter, part: Part) -> list[Station]:
+    """Upright cuts of a lintel or parapet at both ends and in its middle."""
+    wall = cutter.wall
+    index = next(i for i, p in enumerate(wall.panels) if p.name == part.panel)
+    panel = wall.panels[index]
+    offset = 1e3 * wall.asked.offset
+    out = []
+    for at, s, inwards in (("left", part.a, 1.0), ("middle", (part.a + part.b) / 2.0, 0.0), ("right", part.b, -1.0)):
+        step = min(max(cutter.half(index, 0, s, inwards), offset), part.width / 2.0) if inwards else 0.0
+        place, way = panel.place(s + inwards * step)
+        normal = np.array([*way, 0.0])
+        mine = cutter.panel == index
+        try:
+            cut = cut_by_plane(cutter.xyz, cutter.real, cutter.axes, [*place, 0.0], normal)
+        except ValueError:
+            continue
+        cut = cut.picked(mine[cut.element])
+        near = np.abs(_along(panel, cut.ends).mean(1) - s) < part.width  # a ring is cut on its far side too
+        cut = cut.picked(near)
+        cut = cut.between(cut.ends[..., 2], part.low, part.high) if len(cut.element) else cut
+        if not len(cut.element):
+            continue
+        to = np.array([*panel.place(s + inwards * min(offset, step))[0], 0.0])
+        cases, centroid, axes, area = cutter.forces(cut, UP, to)
+        one = float(cut.length[cut.one_sided].sum() / cut.length.sum())
+        run = Run(panel.name, part.low, part.high, wall.thickness_of(part))
+        at_s = s + inwards * min(offset, step)
+        name = f"{part.panel} {part.name}"
+        out.append(
+            Station(
+                part.wall, part.storey, name, str(part.kind), at, at_s, centroid, axes, area, (run,), one, cases, part,
+            )
+        )  # fmt: skip
+    return out
+
+
+def _of_sections(cutter: _Cutter, storey: str, low: float, high: float, at: str) -> list[Station]:
+    """Level cuts of a whole wall: one section for all pieces that are connected in plan."""
+    wall = cutter.wall
+    level, inwards = (low, 1.0) if at == "bottom" else (high, -1.0)
+    offset = 1e3 * wall.asked.offset
+    halves = [cutter.half(i, 1, level, inwards) for i in range(len(wall.panels))]
+    step = min(max(float(np.median(halves)), offset), (high - low) / 2.0)
+    cut = cutter.level(level + inwards * step)
+    if cut is None:
+        return []
+    to = np.array([0.0, 0.0, level + inwards * min(offset, step)])
+    straight = [p for p in wall.panels if p.straight]
+    longest = max(straight or wall.panels, key=lambda p: p.length)
+    way = longest.place(0.0)[1]
+    first = np.array([*(way if abs(way[0]) > abs(way[1]) else [way[1], -way[0]]), 0.0])
+    first = first * np.sign(first[0] or 1.0)
+    out = []
+    further = cutter.level(level + inwards * 3.0 * step) if 3.0 * step < high - low else None
+    groups = _connected(cut)
+    others = _connected(further) if further is not None else []
+    for k, mine in enumerate(groups):
+        part = cut.picked(mine)
+        again = further.picked(others[k]) if further is not None and len(others) == len(groups) else None
+        cases, centroid, axes, area = cutter.inwards(part, again, first, to)
+        one = float(part.length[part.one_sided].sum() / part.length.sum())
+        runs = _runs(cutter, part)
+        out.append(Station(wall.name, storey, f"section {k + 1}", "section", at, float(to[2]), centroid, axes, area,
+                           runs, one, cases))  # fmt: skip
+    return out
+
+
+def _connected(cut: SpaceCut) -> list[NDArray[np.bool_]]:
+    """Pieces of a level cut that meet, from left to right and from the front to the back."""
+    ends = np.round(cut.ends[..., :2] / TOUCH).astype(np.int64)
+    _, node = np.unique(ends.reshape(-1, 2), axis=0, return_inverse=True)
+    node = node.reshape(-1, 2)
+    count = int(node.max()) + 1
+    graph = coo_matrix((np.ones(len(node)), (node[:, 0], node[:, 1])), shape=(count, count))
+    label = connected_components(graph, directed=False)[1][node[:, 0]]
+    groups = [label == v for v in np.unique(label)]
+    return sorted(groups, key=lambda g: tuple(np.round(cut.ends[g].mean((0, 1))[[1, 0]], -1)))
+
+
+def _runs(cutter: _Cutter, cut: SpaceCut) -> tuple[Run, ...]:
+    """Stretches of the panels in a section, of one thickness each."""
+    out: list[Run] = []
+    for i, panel in enumerate(cutter.wall.panels):
+        mine = cutter.panel[cut.element] == i
+        if not mine.any():
+            continue
+        s = np.sort(_along(panel, cut.ends[mine]), axis=1)
+        h = cutter.wall.thickness[cut.element[mine]]
+        order = np.lexsort((s[:, 1], s[:, 0]))
+        for a, b, t in zip(s[order, 0], s[order, 1], h[order], strict=True):
+            last = out[-1] if out and out[-1].panel == panel.name else None
+            if last is not None and a <= last.b + 1.0 and abs(t - last.thickness) < 1e-6:
+                out[-1] = replace(last, b=max(last.b, float(b)))
+            elif last is None or b > last.b + 1.0 or abs(t - last.thickness) >= 1e-6:
+                out.append(Run(panel.name, float(a), float(b), float(t)))
+    return tuple(out)

@@ -1,0 +1,277 @@
+"""Walls of a job as geometry: storeys, panels, openings, parts, under the names of the drawings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.core.errors import Faults
+from sandwich.core.section import Concrete, Steel
+from sandwich.job.walls import Wall
+from sandwich.job.zone import Zone
+from sandwich.model.mesh import Mesh
+from sandwich.model.walls.openings import Opening, openings_of
+from sandwich.model.walls.panels import LEAN, Panel, lean, panels_of
+from sandwich.model.walls.parts import Kind, Part, parts_of
+from sandwich.model.walls.storeys import Storey, levels_found, storeys_of
+from sandwich.project.project import Project
+from sandwich.project.zone_elements import elements_of_zones, thickness_of_zone
+from sandwich.tables.read import read_table
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class LaidWall:
+    """One wall of a job.
+
+    Attributes
+    ----------
+    name : str
+        Its name.
+    asked : Wall
+        What the job says of it.
+    panels : tuple of Panel
+        Its panels.
+    openings : tuple of tuple of Opening
+        Of each panel.
+    parts : tuple of Part
+        Of all panels.
+    elements : ndarray of int, shape (e,)
+        All its elements.
+    thickness : ndarray, shape (e,)
+        Their thickness [mm].
+    zone : ndarray of str, shape (e,)
+        Their zones.
+    """
+
+    name: str
+    asked: Wall
+    panels: tuple[Panel, ...]
+    openings: tuple[tuple[Opening, ...], ...]
+    parts: tuple[Part, ...]
+    elements: Ints
+    thickness: Floats
+    zone: NDArray[np.str_]
+
+    def panel(self, name: str) -> Panel:
+        """The panel of a name."""
+        return next(p for p in self.panels if p.name == name)
+
+    def zone_at(self, part: Part) -> str:
+        """Zone of most elements of a part."""
+        panel = self.panel(part.panel)
+        s, z = panel.s.mean(1), panel.z.mean(1)
+        inside = (s > part.a) & (s < part.b) & (z > part.low) & (z < part.high)
+        mine = np.isin(self.elements, panel.elements[inside] if inside.any() else panel.elements)
+        names, count = np.unique(self.zone[mine], return_counts=True)
+        return str(names[count.argmax()])
+
+    def thickness_of(self, part: Part) -> float:
+        """Least thickness of a part [mm]."""
+        return float(self.panel(part.panel).thickness_in(part.a, part.b, part.low, part.high)[0])
+
+
+@dataclass(frozen=True)
+class Walls:
+    """All walls of a job and its storeys."""
+
+    walls: tuple[LaidWall, ...]
+    storeys: tuple[Storey, ...]
+    mesh: Mesh
+    zones: dict[str, Zone]
+
+    def concrete(self, zone: str) -> Concrete:
+        """Concrete of a zone."""
+        return self.zones[zone].concrete
+
+    def steel(self, wall: LaidWall, zone: str) -> Steel:
+        """Steel of a wall in a zone: that of the wall where it has its own."""
+        return Steel(wall.asked.f_yk) if wall.asked.f_yk is not None else self.zones[zone].steel
+
+    @property
+    def frame(self) -> pd.DataFrame:
+        """One row a part."""
+        rows = [
+            {
+                "wall": p.wall, "panel": p.panel, "storey": p.storey, "part": p.name, "label": p.label,
+                "kind": str(p.kind), "length [m]": p.width / 1e3, "height [m]": p.height / 1e3,
+                "thickness [mm]": w.thickness_of(p), "from [m]": p.a / 1e3, "to [m]": p.b / 1e3,
+                "bottom [m]": p.low / 1e3, "top [m]": p.high / 1e3, "zone": w.zone_at(p),
+            }
+            for w in self.walls
+            for p in w.parts
+        ]  # fmt: skip
+        return pd.DataFrame(rows)
+
+    @property
+    def openings_frame(self) -> pd.DataFrame:
+        """One row an opening."""
+        rows = [
+            {
+                "wall": w.name, "panel": p.name, "width [m]": o.width / 1e3, "height [m]": o.height / 1e3,
+                "from [m]": o.a / 1e3, "to [m]": o.b / 1e3, "bottom [m]": o.low / 1e3, "top [m]": o.high / 1e3,
+                "open area [m2]": o.area / 1e6,
+            }
+            for w in self.walls
+            for p, of in zip(w.panels, w.openings, strict=True)
+            for o in of
+        ]  # fmt: skip
+        columns = ["wall", "panel", "width [m]", "height [m]", "from [m]", "to [m]", "bottom [m]", "top [m]"]
+        return pd.DataFrame(rows, columns=None if rows else [*columns, "open area [m2]"])
+
+
+def lay_walls(project: Project, faults: Faults) -> Walls | None:
+    """Find storeys, panels, openings and parts of all walls of a job; notes every fault.
+
+    Returns
+    -------
+    Walls or None
+        None where faults keep it from being laid.
+    """
+    job, mesh = project.job, project.results.mesh
+    where = f"{job.path}, walls"
+    if mesh is None:
+        faults.add(where, "a bare table has no places", "give nodes and elements")
+        return None
+    before = len(faults.found)
+    quiet = Faults()  # what is wrong with zones is told where they are made
+    of_zones = elements_of_zones(job, mesh, quiet)
+    chosen: dict[str, tuple[Ints, Floats, NDArray[np.str_]]] = {}
+    taken: dict[str, str] = {}
+    for name, wall in job.walls.items():
+        parts = []
+        for zone in wall.zones:
+            if zone in taken:
+                faults.add(
+                    f"{where}.{name}.zones", f"zone '{zone}' is in wall '{taken[zone]}' too", "give it to one wall"
+                )
+            taken[zone] = name
+            elements = of_zones.get(zone, np.empty(0, dtype=np.int64))
+            h = thickness_of_zone(job, zone, mesh, elements, quiet)
+            parts.append((elements, h, np.full(len(elements), zone)))
+        elements, h, zones = (np.concatenate([p[i] for p in parts]) for i in range(3))
+        if not len(elements):
+            faults.add(f"{where}.{name}", "its zones hold no element", "name zones of wall elements")
+            continue
+        leaning = lean(mesh, elements) > LEAN
+        if leaning.any():
+            found = f"element {mesh.element_ids[elements[leaning][0]]} and {leaning.sum() - 1} more are not upright"
+            faults.add(f"{where}.{name}", found, "leave floors and inclined elements to other zones")
+            continue
+        chosen[name] = elements, h, zones
+    if len(faults.found) > before:
+        return None
+    storeys = _storeys(project, mesh, np.concatenate([c[0] for c in chosen.values()]), faults)
+    laid = [_lay(project, mesh, name, *chosen[name], storeys, faults) for name in chosen] if storeys else []
+    if len(faults.found) > before:
+        return None
+    walls = _labelled(project, tuple(w for w in laid if w is not None), storeys, faults)
+    return Walls(walls, tuple(storeys), mesh, dict(job.zones)) if len(faults.found) == before else None
+
+
+def _storeys(project: Project, mesh: Mesh, elements: Ints, faults: Faults) -> list[Storey]:
+    asked, where = project.job.storeys, f"{project.job.path}, storeys"
+    levels = 1e3 * np.array(asked.levels) if asked.levels else levels_found(mesh, elements)
+    try:
+        return storeys_of(levels.tolist(), asked.names, None if asked.basement is None else 1e3 * asked.basement)
+    except ValueError as error:
+        found, _, remedy = str(error).partition("; ")
+        at = ", ".join(f"{v / 1e3:g}" for v in levels)
+        faults.add(where, f"{found} (levels at {at} m)", remedy)
+        return []
+
+
+def _lay(
+    project: Project, mesh: Mesh, name: str, elements: Ints, h: Floats, zone: NDArray[np.str_],
+    storeys: list[Storey], faults: Faults,
+) -> LaidWall | None:  # fmt: skip
+    asked, where = project.job.walls[name], f"{project.job.path}, walls.{name}"
+    try:
+        panels = panels_of(mesh, elements, h)
+    except ValueError as error:
+        found, _, remedy = str(error).partition("; ")
+        faults.add(where, found, remedy)
+        return None
+    openings = tuple(tuple(openings_of(p)) for p in panels)
+    parts: list[Part] = []
+    for panel, of in zip(panels, openings, strict=True):
+        parts += parts_of(name, panel, of, storeys, piers_alone=asked.piers_alone)
+    if asked.parts is not None:
+        parts = _overridden(project, name, parts, panels, faults)
+    return LaidWall(name, asked, tuple(panels), openings, tuple(parts), elements, h, zone)
+
+
+def _overridden(project: Project, name: str, parts: list[Part], panels: list[Panel], faults: Faults) -> list[Part]:
+    """Parts with those of the user's own table in the place of what was found."""
+    job, asked = project.job, project.job.walls[name]
+    units = job.input.units.model_dump()
+    assert asked.parts is not None
+    read = read_table(job.folder, asked.parts, "parts", f"walls.{name}.parts", units, set(), faults)
+    if read is None:
+        return parts
+    out = {(p.panel, p.storey, p.name): p for p in parts}
+    kinds, storeys = [str(k) for k in Kind], {p.storey for p in parts}
+    for i, row in read.frame.iterrows():
+        at, key = f"{read.name}, row {i}", (str(row["panel"]), str(row["storey"]), str(row["part"]))
+        kind = str(row.get("kind", "")).strip().lower()
+        if key[0] not in [p.name for p in panels] or key[1] not in storeys:
+            there = f"panels {', '.join(p.name for p in panels)}; storeys {', '.join(sorted(storeys))}"
+            faults.add(at, f"there is no panel {key[0]} in '{key[1]}'", f"there are {there}")
+            continue
+        if kind == "none":
+            if out.pop(key, None) is None:
+                faults.add(at, f"no part {key[2]} to leave out", "look at the table of wall parts")
+            continue
+        known = out.get(key)
+        if kind and kind not in kinds:
+            faults.add(at, f"kind is '{kind}'", f"use one of {', '.join(kinds)}, none")
+            continue
+        box = [float(row.get(c, np.nan)) for c in ("from", "to", "bottom", "top")]
+        if known is not None:
+            box = [
+                v if np.isfinite(v) else w for v, w in zip(box, (known.a, known.b, known.low, known.high), strict=True)
+            ]
+        if not np.isfinite(box).all() or box[1] <= box[0] or box[3] <= box[2]:
+            faults.add(at, "from, to, bottom and top make no box", "give all four, rising")
+            continue
+        of = Kind(kind) if kind else known.kind if known is not None else Kind.PIER
+        a, b, low, high = box
+        out[key] = Part(name, key[0], key[1], key[2], of, a, b, low, high, (a, b))
+    return list(out.values())
+
+
+def _labelled(
+    project: Project, walls: tuple[LaidWall, ...], storeys: list[Storey], faults: Faults
+) -> tuple[LaidWall, ...]:
+    """Walls whose parts have their names on drawings, by the table of labels."""
+    asked = project.job.storeys.labels
+    if asked is None:
+        return walls
+    read = read_table(project.job.folder, asked, "labels", "storeys.labels", {}, set(), faults)
+    if read is None:
+        return walls
+    of = {(str(r["storey"]), str(r["name"])): (i, str(r["label"])) for i, r in read.frame.iterrows()}
+    used: set[tuple[str, str]] = set()
+
+    def named(p: Part) -> Part:
+        own, panel = f"{p.wall} {p.panel} {p.name}", f"{p.wall} {p.panel}"
+        for name in (own, panel):
+            if (p.storey, name) in of:
+                used.add((p.storey, name))
+                label = of[(p.storey, name)][1]
+                return replace(p, label=label if name == own or p.kind is Kind.WALL else f"{label} {p.name}")
+        return p
+
+    out = tuple(replace(w, parts=tuple(map(named, w.parts))) for w in walls)
+    for key in [k for k in of if k not in used][:5]:
+        there = ", ".join(
+            dict.fromkeys(f"{p.wall} {p.panel} {p.name}" for w in walls for p in w.parts if p.storey == key[0])
+        )
+        remedy = f"there are {there}" if there else f"storeys are {', '.join(s.name for s in storeys)}"
+        faults.add(f"{read.name}, row {of[key][0]}", f"no part is called '{key[1]}' in '{key[0]}'", remedy)
+    return out

@@ -1,0 +1,196 @@
+"""Whole connected sections of walls: their outline with the bars of all their parts, checked in bending."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.core.status import Status
+from sandwich.design.walls.bars import Placed, WallSteel, place_wall
+from sandwich.design.walls.demands import Demand, corners, demands
+from sandwich.design.walls.sections import SectionStrength
+from sandwich.mechanics.planesection import PlaneSection
+from sandwich.model.walls.outline import Stretch, outline
+from sandwich.project.project import Project
+from sandwich.work.walls.checks import CheckedPart
+from sandwich.work.walls.layout import LaidWall
+from sandwich.work.walls.stations import Station, WallCuts
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class CheckedSection:
+    """One whole section: its outline and bars in plan, its demands about its own centroid, how far it is used.
+
+    Attributes
+    ----------
+    station : Station
+        The cut.
+    section : PlaneSection
+        In the axes of the cut, from the origin of the plan [mm].
+    diameters : ndarray, shape (b,)
+        Of its bars [mm].
+    strengths : dict
+        Strength by situation.
+    demand : Demand
+        All demands.
+    situations : ndarray of str, shape (k,)
+        Situation of each combination.
+    utilisation, along_ray : float
+        Of the governing demand [-].
+    index : int
+        Which demand governs.
+    moment : float
+        What is carried beside its axial force, in its direction [N mm].
+    """
+
+    station: Station
+    section: PlaneSection
+    diameters: Floats
+    strengths: dict[str, SectionStrength]
+    demand: Demand
+    situations: NDArray[np.object_]
+    utilisation: float
+    along_ray: float
+    index: int
+    moment: float
+
+    @property
+    def strength(self) -> SectionStrength:
+        """Strength in the situation that governs."""
+        return self.strengths[self.situations[self.demand.combination[self.index]]]
+
+
+def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedSection]:
+    """All whole sections with the bars of their parts, in the order of the cuts."""
+    by: dict[tuple[str, str, str], list[CheckedPart]] = {}
+    for c in parts:
+        if c.part.kind.upright:
+            by.setdefault((c.part.wall, c.part.storey, c.part.panel), []).append(c)
+    situations = np.array([r.situation for r in cuts.rows], dtype=object)
+    walls = {w.name: w for w in cuts.walls.walls}
+    made: dict[tuple[object, ...], tuple[PlaneSection, Floats, dict[str, SectionStrength]]] = {}
+    out = []
+    for s in cuts.stations:
+        if s.part_of is not None:
+            continue
+        wall = walls[s.wall]
+        mine = {run.panel: by.get((s.wall, s.storey, run.panel), []) for run in s.runs}
+        first = next((c for of in mine.values() for c in of), None)
+        if first is None:
+            continue
+        key = (s.runs, s.axes.tobytes(), *((p.part.name, p.steel) for of in mine.values() for p in of), first.member.of)
+        if key not in made:
+            section, diameters = _section(wall, s, mine)
+            made[key] = section, diameters, {}
+        section, diameters, strengths = made[key]
+        for situation in dict.fromkeys(situations):
+            if situation not in strengths:
+                law = project.standard.member_law(first.member.of.concrete, first.member.of.steel, situation)
+                strengths[situation] = SectionStrength(section, law)
+        out.append(_checked(cuts, s, section, diameters, strengths, situations))
+    return out
+
+
+def _checked(
+    cuts: WallCuts, s: Station, section: PlaneSection, diameters: Floats, strengths: dict[str, SectionStrength],
+    situations: NDArray[np.object_],
+) -> CheckedSection:  # fmt: skip
+    c = cuts.combined(s)
+    # about the centroid of the outline, which has its corners once
+    own = section.centroid - np.array([s.centroid @ s.axes[0], s.centroid @ s.axes[1]])
+    steady, either = c.steady.copy(), c.either.copy()
+    steady[:, 3] -= steady[:, 0] * own[1]
+    steady[:, 4] += steady[:, 0] * own[0]
+    either[:, 3] += either[:, 0] * abs(own[1])
+    either[:, 4] += either[:, 0] * abs(own[0])
+    d = demands(steady[None], either[None])
+    best = (-1.0, 0, 0.0)
+    of = situations[d.combination]
+    for situation, strength in strengths.items():
+        mine = np.flatnonzero(of == situation)
+        e = d.picked(mine)
+        at = corners(e.N, e.M_out, e.M)
+        found = strength.strength(e.N[at], e.M_out[at], e.M[at], ray=False)
+        used = np.nan_to_num(found.utilisation, nan=np.inf)
+        i = int(used.argmax())
+        if used[i] > best[0]:
+            best = float(used[i]), int(mine[at[i]]), float(found.moment[i])
+    use, index, moment = best
+    strength = strengths[of[index]]
+    ray = float(strength.strength(d.N[index], d.M_out[index], d.M[index]).along_ray[0])
+    return CheckedSection(s, section, diameters, strengths, d, situations, use, ray, index, moment)
+
+
+def _section(wall: LaidWall, s: Station, parts: dict[str, list[CheckedPart]]) -> tuple[PlaneSection, Floats]:
+    """Outline and bars in the axes of the cut."""
+    stretches = [Stretch(r.panel, r.a, r.b, r.thickness) for r in s.runs]
+    outer, holes = outline(stretches, wall.panels)
+    turn = s.axes[:2, :2]
+    places, diameters = _bars(wall, s, parts)
+    own = np.pi * diameters**2 / 4.0
+    section = PlaneSection.of([o @ turn.T for o in outer], places @ turn.T, own, holes=[h @ turn.T for h in holes])
+    return section, diameters
+
+
+def _bars(wall: LaidWall, s: Station, parts: dict[str, list[CheckedPart]]) -> tuple[Floats, Floats]:
+    """Vertical bars of all parts in a section; at corners those of the panel whose bars run through."""
+    order = [*wall.asked.through, *sorted(p.name for p in wall.panels if p.name not in wall.asked.through)]
+    taken: list[tuple[Floats, Floats, float]] = []  # line and half thickness of what stands already
+    places, diameters = [], []
+    for name in order:
+        panel = next((p for p in wall.panels if p.name == name), None)
+        runs = [r for r in s.runs if r.panel == name]
+        if panel is None or not runs:
+            continue
+        for c in parts.get(name, []):
+            if not isinstance(c.steel, WallSteel):
+                continue
+            placed: Placed = place_wall(c.geometry.length, c.geometry.thickness, c.steel, c.member.of.cover)
+            along = c.part.a + placed.places[:, 0]
+            inside = np.any([(along > r.a - 1.0) & (along < r.b + 1.0) for r in runs], axis=0)
+            for a, y, d in zip(along[inside], placed.places[inside, 1], placed.diameters[inside], strict=True):
+                at, way = panel.place(float(a))
+                place = at + (y - c.geometry.thickness / 2.0) * np.array([-way[1], way[0]])
+                if not any(_within(place, *t) for t in taken):
+                    places.append(place)
+                    diameters.append(d)
+        for r in runs:
+            ends = np.array([panel.place(v)[0] for v in (r.a, r.b)])
+            if panel.straight:
+                taken.append((ends[0], ends[1], r.thickness / 2.0))
+    return np.array(places).reshape(-1, 2), np.array(diameters)
+
+
+def _within(place: Floats, start: Floats, end: Floats, half: float) -> bool:
+    """Whether a place lies in a wall that stands already, its corners with it."""
+    way = end - start
+    length = float(np.linalg.norm(way))
+    on = float((place - start) @ way) / length
+    off = abs(float((place - start) @ np.array([-way[1], way[0]]))) / length
+    return -half <= on <= length + half and off <= half
+
+
+def sections_frame(sections: list[CheckedSection], cuts: WallCuts) -> pd.DataFrame:
+    """One row a whole section, the worst first."""
+    rows = []
+    for c in sections:
+        d, i, s = c.demand, c.index, c.station
+        held = c.utilisation <= 1.0 + 1e-9
+        rows.append({
+            "wall": s.wall, "storey": s.storey, "section": s.part, "at": s.at,
+            "panels": " ".join(dict.fromkeys(r.panel for r in s.runs)), "utilisation": c.utilisation,
+            "along the ray": c.along_ray, "combination": cuts.rows[d.combination[i]].name,
+            "N [kN]": d.N[i] / 1e3, "Mx [kNm]": d.M_out[i] / 1e6, "My [kNm]": d.M[i] / 1e6,
+            "capacity [kNm]": c.moment / 1e6, "V1 [kN]": d.V[i] / 1e3, "V2 [kN]": d.V_out[i] / 1e3,
+            "area [m2]": c.section.A / 1e6, "bars": len(c.section.area),
+            "bars [%]": 100.0 * c.section.area.sum() / c.section.A,
+            "clause": c.strength.law.clause,
+            "status": str(Status.OK) if held else Status.EXCEEDED.because("bending with axial force"),
+        })  # fmt: skip
+    frame = pd.DataFrame(rows)
+    return frame.sort_values("utilisation", ascending=False, kind="stable").reset_index(drop=True) if rows else frame

@@ -1,0 +1,126 @@
+"""Sections of walls with their forces: by case, and under combinations."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.combine.table import Row
+from sandwich.model.walls.parts import Part
+from sandwich.work.walls.layout import Walls
+
+Floats = NDArray[np.float64]
+FORCES: Final = ("N", "V1", "V2", "M1", "M2", "T")
+
+
+@dataclass(frozen=True)
+class Run:
+    """A straight or curved stretch of one panel in a level section [mm]."""
+
+    panel: str
+    a: float
+    b: float
+    thickness: float
+
+
+@dataclass(frozen=True)
+class Station:
+    """One section and its forces.
+
+    Attributes
+    ----------
+    wall, storey, part : str
+        Where it is; `part` is that of a `Part` with its panel, or 'section 1' of a whole connected section.
+    kind : str
+        Kind of the part, or 'section'.
+    at : str
+        'bottom', 'top', 'between', 'left', 'right', 'middle'.
+    place : float
+        Height, or the place along the panel of an upright cut [mm].
+    centroid : ndarray, shape (3,)
+        Of the section [mm], at `place`.
+    axes : ndarray, shape (3, 3)
+        First and second axis and the normal.
+    area : float
+        Of the section [mm2].
+    runs : tuple of Run
+        Stretches that make the section.
+    one_sided : float
+        Part of the section whose results come from one side [-].
+    cases : ndarray, shape (c, 6)
+        N, V1, V2, M1, M2, T of each case about the centroid [N, N mm]; magnitudes of a spectrum.
+    part_of : Part or None
+        The part.
+    """
+
+    wall: str
+    storey: str
+    part: str
+    kind: str
+    at: str
+    place: float
+    centroid: Floats
+    axes: Floats
+    area: float
+    runs: tuple[Run, ...]
+    one_sided: float
+    cases: Floats
+    part_of: Part | None = None
+
+    @property
+    def key(self) -> tuple[str, str, str]:
+        """Wall, storey and part."""
+        return self.wall, self.storey, self.part
+
+
+@dataclass(frozen=True)
+class CombinedForces:
+    """Forces of one station under combinations, (k, 6), and the magnitudes that act with any sign, (k, 6)."""
+
+    steady: Floats
+    either: Floats
+
+    @property
+    def range(self) -> tuple[Floats, Floats]:
+        """Smallest and largest, (k, 6)."""
+        return self.steady - self.either, self.steady + self.either
+
+
+@dataclass(frozen=True)
+class WallCuts:
+    """All stations of all walls, and how cases are combined at them."""
+
+    walls: Walls
+    stations: tuple[Station, ...]
+    case_names: tuple[str, ...]
+    rows: tuple[Row, ...]
+    factors: Floats
+    either: NDArray[np.bool_]
+
+    def combined(self, station: Station) -> CombinedForces:
+        """Forces of a station under all combinations."""
+        signed = self.factors * ~self.either
+        magnitude = np.abs(self.factors) * self.either
+        return CombinedForces(signed @ station.cases, magnitude @ np.abs(station.cases))
+
+    def frame(self) -> pd.DataFrame:
+        """One row a station and case."""
+        c = len(self.case_names)
+        heads = {
+            "wall": [s.wall for s in self.stations], "storey": [s.storey for s in self.stations],
+            "part": [s.part for s in self.stations], "kind": [s.kind for s in self.stations],
+            "at": [s.at for s in self.stations], "place [m]": [s.place / 1e3 for s in self.stations],
+            "one-sided [%]": [100.0 * s.one_sided for s in self.stations],
+        }  # fmt: skip
+        out = pd.DataFrame({k: np.repeat(np.array(v, dtype=object), c) for k, v in heads.items()})
+        out["place [m]"], out["one-sided [%]"] = out["place [m]"].astype(float), out["one-sided [%]"].astype(float)
+        out["case"] = np.tile(np.array(self.case_names, dtype=object), len(self.stations))
+        values = np.concatenate([s.cases for s in self.stations]) if self.stations else np.zeros((0, 6))
+        for i, name in enumerate(FORCES):
+            unit, scale = ("kN", 1e-3) if i < 3 else ("kNm", 1e-6)
+            out[f"{name} [{unit}]"] = values[:, i] * scale
+        return out
