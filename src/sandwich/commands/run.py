@@ -194,6 +194,8 @@ class RunResult:
         return draw(shows) if ax is None else draw(shows, ax)
 
     def __repr__(self) -> str:
+        if not self.job.designs_shells:
+            return f"RunResult({self.job.title}; tables in {self.folder})"
         c = self.certificate
         fails = f", {c.failed} fail" if c.failed else ""
         return (
@@ -202,6 +204,8 @@ class RunResult:
 
     def _repr_html_(self) -> str:
         """The maximum steel of each zone and bar layer."""
+        if not self.job.designs_shells:
+            return f"<p>{html.escape(repr(self))}</p>"
         table = peaks(self.steel).to_html(index=False, float_format="{:.4g}".format)
         return f"<p>{html.escape(repr(self))}</p>{table}"
 

@@ -58,7 +58,7 @@ def new_job(folder: str | Path, files: Sequence[str | Path] = ()) -> Path:
 
 
 def copy_demo(folder: str | Path) -> Path:
-    """Copy the demo job and its tables.
+    """Copy the demo jobs and their tables: the observatory, and its stair and lift core in the folder ``core``.
 
     Parameters
     ----------
@@ -68,7 +68,7 @@ def copy_demo(folder: str | Path) -> Path:
     Returns
     -------
     Path
-        The job file.
+        The job file of the observatory.
 
     Raises
     ------
@@ -79,7 +79,5 @@ def copy_demo(folder: str | Path) -> Path:
     if not (folder / "job.toml").exists():
         _make(folder)
         with resources.as_file(resources.files("sandwich").joinpath("demo_data")) as source:
-            for file in sorted(source.iterdir()):
-                if file.suffix in (".toml", ".parquet"):
-                    shutil.copyfile(file, folder / file.name)
+            shutil.copytree(source, folder, dirs_exist_ok=True, ignore=shutil.ignore_patterns("*.py", "__pycache__"))
     return folder / "job.toml"

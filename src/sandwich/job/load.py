@@ -90,6 +90,11 @@ class Job(Model):
         lost = sorted(set(self.rules.sets) - {"", *self.sets}) if self.rules else []
         if lost:
             raise ValueError(f"rules.sets names '{lost[0]}'; write [sets.{lost[0]}] or take it out")
+        if self.input.mesh is None and self.input.resultants is None and not self.of_forces:
+            raise ValueError(
+                'input: no resultants; name their table in resultants = "...", or a mesh file that holds them, or give '
+                "every wall its forces and panels"
+            )
         for name, wall in self.walls.items():
             lost = sorted(set(wall.zones) - set(self.zones))
             if lost:
@@ -137,7 +142,8 @@ class Job(Model):
         tables = [getattr(self.input, kind) for kind in TABLES]
         tables += [t for s in self.sets.values() for t in (s.resultants, s.cases)]
         tables += [t.table for t in self.tendons.values()]
-        tables += [self.storeys.labels, *(w.parts for w in self.walls.values())]
+        tables += [self.storeys.labels]
+        tables += [t for w in self.walls.values() for t in (w.parts, w.forces, w.panels, w.openings)]
         mesh = (self.input.mesh.file,) if self.input.mesh is not None else ()
         own = [self.design.parameters, self.rules.parameters if self.rules else ""]
         values = [f for f in own if f.endswith(".toml")]
@@ -147,6 +153,17 @@ class Job(Model):
     def results(self) -> Path:
         """Folder of the results."""
         return self.folder / self.output.folder
+
+    @property
+    def of_forces(self) -> bool:
+        """Whether every wall brings its own section forces and geometry, so that no results are needed."""
+        return bool(self.walls) and all(w.forces is not None and w.panels is not None for w in self.walls.values())
+
+    @property
+    def designs_shells(self) -> bool:
+        """Whether there are results of shells, and zones that are designed for them."""
+        there = self.input.mesh is not None or self.input.resultants is not None
+        return there and any(z.shell for z in self.zones.values())
 
     @property
     def has_mesh(self) -> bool:

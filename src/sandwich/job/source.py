@@ -121,8 +121,6 @@ class Input(Model):
     def _whole(self) -> Input:
         if self.mesh is None and (self.nodes is None) != (self.elements is None):
             raise ValueError("a mesh needs both 'nodes' and 'elements'; give both, or neither for a bare table")
-        if self.mesh is None and self.resultants is None:
-            raise ValueError('no resultants; name their table in resultants = "...", or a mesh file that holds them')
         return self
 
 

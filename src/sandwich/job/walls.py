@@ -78,6 +78,12 @@ class Wall(Model):
     ----------
     zones : tuple of str
         Its zones.
+    panels, openings : table
+        Lines of its panels in plan and their openings, instead of those found in the mesh.
+    forces : table
+        Section forces of its parts by case, instead of those of its cuts.
+    negate : tuple of str
+        Of these, what the source counts the other way round.
     offset : float
         Of cuts from levels and edges of openings [m].
     distance : float
@@ -115,6 +121,10 @@ class Wall(Model):
     """
 
     zones: Annotated[tuple[str, ...], Field(min_length=1)]
+    panels: ATable | None = None
+    openings: ATable | None = None
+    forces: ATable | None = None
+    negate: tuple[Literal["N", "V1", "V2", "M1", "M2", "T"], ...] = ()
     offset: Metres = 0.02
     distance: Metres | None = None
     piers_alone: bool = False
@@ -132,3 +142,13 @@ class Wall(Model):
     creep: NotNegative = 2.0
     joint: Literal["very smooth", "smooth", "rough", "indented"] = "rough"
     through: tuple[str, ...] = ()
+
+    @model_validator(mode="after")
+    def _goes_together(self) -> Wall:
+        if self.openings is not None and self.panels is None:
+            raise ValueError("openings are places along panels; give panels too, or take openings out")
+        if self.panels is not None and self.forces is None:
+            raise ValueError("panels of a table have no results that could be cut; give forces too")
+        if self.negate and self.forces is None:
+            raise ValueError("negate turns signs of a table of forces; give forces, or take it out")
+        return self

@@ -46,6 +46,8 @@ log = logging.getLogger("sandwich")
 
 def prepare(job: Job, results: Results, standard: Standard, faults: Faults) -> list[ZoneInput]:
     """Turn and average the results of every zone; notes every fault of every zone."""
+    if job.input.mesh is None and job.input.resultants is None:  # walls with forces of their own
+        return []
     zones = (
         _bare_zone(job, results, faults)
         if results.mesh is None

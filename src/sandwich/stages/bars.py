@@ -31,7 +31,9 @@ class BarsStage(Stage[tuple[BarUse, ...]]):
 
     def asked(self, project: Project) -> bool:
         """Whether a zone has a rule or bars of its own."""
-        return any(z.shell and (z.rule is not None or z.provided) for z in project.job.zones.values())
+        return project.job.designs_shells and any(
+            z.shell and (z.rule is not None or z.provided) for z in project.job.zones.values()
+        )
 
     def run(self, project: Project, progress: Progress) -> Outcome[tuple[BarUse, ...]]:  # noqa: ARG002
         """Hold the bars of each zone against what is required."""

@@ -67,7 +67,7 @@ class RequiredStage(Stage[Required]):
 
     def asked(self, project: Project) -> bool:
         """Whether any zone is designed as a shell."""
-        return any(z.shell for z in project.job.zones.values())
+        return project.job.designs_shells
 
     def run(self, project: Project, progress: Progress) -> Outcome[Required]:  # noqa: ARG002
         """Put the tables together."""

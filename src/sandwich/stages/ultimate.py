@@ -87,7 +87,7 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
 
     def asked(self, project: Project) -> bool:
         """Whether any zone is designed as a shell."""
-        return any(z.shell for z in project.job.zones.values())
+        return project.job.designs_shells
 
     def check(self, project: Project, faults: Faults) -> None:
         """Note loaded areas that cannot be, and layers that are given bars and do not exist."""

@@ -13,7 +13,7 @@ from sandwich.job import Job
 from sandwich.job.actions import Case
 from sandwich.job.source import MESH_TABLES, RESULT_TABLES, Signs, Table
 from sandwich.model.mesh import Mesh
-from sandwich.tables.cases import asked_for, case_names, clean_tables, describe_cases
+from sandwich.tables.cases import asked_for, case_names, clean, clean_tables, describe_cases
 from sandwich.tables.corners import bare_points, checked_reactions, corner_array
 from sandwich.tables.meshfile import load_mesh_file
 from sandwich.tables.meshing import mesh_of
@@ -83,7 +83,10 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
     clean_tables(tables, job.input.case_names, "input", "", faults)
     mesh = mesh_of(tables, faults) if job.has_mesh else None
     notes = {kind: t.notes for kind, t in tables.items() if t is not None}
-    parts, sets = [], [(tables, job.input.resultants, case_names(tables, faults))]
+    of_main = case_names(tables, faults)
+    if job.of_forces and not of_main:
+        of_main = tuple(dict.fromkeys(c for t in section_forces(job, faults).values() for c in t.frame["case"]))
+    parts, sets = [], [(tables, job.input.resultants, of_main)]
     for name, further in job.sets.items():
         own = _read_set(job, name, faults)
         clean_tables(own, further.case_names, f"sets.{name}", f"{name}/", faults)
@@ -101,7 +104,7 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
         cases = tuple(c for c in all_cases if c in asked)
         read = own.pop("resultants", None)
         if read is None:
-            if own is tables and job.input.resultants is None and not faults.found:
+            if own is tables and job.input.resultants is None and not faults.found and not job.of_forces:
                 faults.add(str(job.path), f"{job.input.mesh.file if job.input.mesh else ''} holds no results",
                            "see input.mesh.arrays, or name a table in input.resultants")  # fmt: skip
             continue
@@ -178,6 +181,25 @@ def read_main(job: Job, faults: Faults) -> Tables:
         if table is not None:
             tables[kind] = _read(job, table, kind, f"input.{kind}", unit_of, negate, faults)
     return tables
+
+
+def section_forces(job: Job, faults: Faults) -> dict[str, ReadTable]:
+    """Section forces of the walls that bring them, by wall, with plain names of cases."""
+    out = {}
+    for name, wall in job.walls.items():
+        if wall.forces is not None:
+            read = _read_forces(job, name, wall.forces, wall.negate, faults)
+            if read is not None:
+                out[name] = read
+    return out
+
+
+def _read_forces(job: Job, name: str, table: Table, negate: tuple[str, ...], faults: Faults) -> ReadTable | None:
+    units = job.input.units.model_dump()
+    read = read_table(job.folder, table, "section forces", f"walls.{name}.forces", units, set(negate), faults)
+    if read is not None:
+        read.frame["case"] = clean(read.frame["case"], job.input.case_names)
+    return read
 
 
 def _read_set(job: Job, name: str, faults: Faults) -> Tables:

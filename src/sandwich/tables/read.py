@@ -65,6 +65,18 @@ SPECS: Final = {
     "points": TableSpec(("case", "point"), dict(QUANTITY), _THICKNESS),
     "tendons": TableSpec(("tendon",), dict.fromkeys("xyz", "length"), {"depth": "thickness"}),
     "labels": TableSpec(("storey", "name", "label"), {}, {}),
+    "panels": TableSpec(
+        ("panel",),
+        dict.fromkeys(("x1", "y1", "x2", "y2"), "length") | _THICKNESS,
+        dict.fromkeys(("bottom", "top"), "length"),
+    ),
+    "openings": TableSpec(("panel",), dict.fromkeys(("from", "to", "bottom", "top"), "length"), {}),
+    "section forces": TableSpec(
+        ("storey", "part", "case"),
+        {"N": "force", "V1": "force", "M2": "couple"},
+        {"V2": "force", "M1": "couple", "T": "couple", "place": "length"},
+        ("at",),
+    ),
     "parts": TableSpec(
         ("panel", "storey", "part"), {}, dict.fromkeys(("from", "to", "bottom", "top"), "length"), ("kind",)
     ),

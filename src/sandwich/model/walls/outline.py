@@ -70,6 +70,19 @@ def outline(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[list
     return outer, holes
 
 
+def centroid(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[Floats, float]:
+    """Centroid of stretches in plan [mm], by thickness and length of their lines, and their area [mm2]."""
+    by = {p.name: p for p in panels}
+    middles, areas = [], []
+    for s in stretches:
+        line = line_of(by[s.panel], s.a, s.b)
+        length = np.linalg.norm(np.diff(line, axis=0), axis=1)
+        middles.append((line[:-1] + line[1:]) / 2.0)
+        areas.append(s.thickness * length)
+    area = np.concatenate(areas)
+    return area @ np.concatenate(middles) / area.sum(), float(area.sum())
+
+
 def _meets(panel: Panel, s: float, other: Panel, stretch: Stretch) -> bool:
     """Whether the end of a stretch lies on an end of another one: a corner, where both run on to their outer faces."""
     place = panel.place(s)[0]

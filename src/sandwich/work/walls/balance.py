@@ -20,7 +20,7 @@ def balance_frame(project: Project, cuts: WallCuts) -> pd.DataFrame | None:
     A wall whose elements are supported elsewhere too is left out.
     """
     table, mesh = project.results.reactions, cuts.walls.mesh
-    if table is None:
+    if table is None or mesh is None:
         return None
     node = locate(pd.Index(mesh.node_ids), table["node"])
     case = pd.Index(project.results.cases).get_indexer(pd.Index(table["case"]))
@@ -29,7 +29,7 @@ def balance_frame(project: Project, cuts: WallCuts) -> pd.DataFrame | None:
     names = [c for c in ("fx", "fy", "fz", "mx", "my", "mz") if c in table]
     values = table[names].to_numpy(dtype=float) @ np.eye(len(names), 6)
     rows = []
-    for wall in cuts.walls.walls:
+    for wall in (w for w in cuts.walls.walls if w.asked.panels is None and w.asked.forces is None):
         corners = mesh.corners[wall.elements]
         own = np.isin(node, corners[corners >= 0])
         low = float(mesh.xyz[np.unique(corners[corners >= 0]), 2].min())

@@ -16,15 +16,16 @@ from sandwich.job.walls import Spectrum
 from sandwich.mechanics.modal import combine_modes
 from sandwich.mechanics.spacecuts import SpaceCut, cut_by_plane, cut_forces
 from sandwich.model.mesh import Mesh
+from sandwich.model.walls.outline import Stretch
 from sandwich.model.walls.panels import Panel
 from sandwich.model.walls.parts import Kind, Part
 from sandwich.project.project import Project
+from sandwich.work.walls.given import given_stations
 from sandwich.work.walls.layout import LaidWall, Walls
-from sandwich.work.walls.stations import Run, Station, WallCuts
+from sandwich.work.walls.stations import UP, Station, WallCuts, part_axes, section_axes
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-UP: Final = np.array([0.0, 0.0, 1.0])
 TOUCH: Final = 20.0  # mm between ends of pieces that are one section
 EVEN: Final = 1e-3  # of length and area: two cuts through the same
 SPREAD: Final = 0.05  # of the largest force, or moment, of a case: change between two cuts that counts as spread evenly
@@ -96,11 +97,16 @@ def cut_walls(project: Project, walls: Walls, faults: Faults) -> WallCuts | None
     """Cut all parts and sections of all walls; notes cases that cannot be cut."""
     results = project.results
     spectra = _spectra(project, faults)
-    rows = _rows(project, spectra, faults)
+    rows = _rows(project, spectra, walls, faults)
     if faults.found:
         return None
     stations: list[Station] = []
     for wall in walls.walls:
+        if wall.asked.forces is not None:
+            stations += given_stations(project, walls, wall, results.cases, faults)
+            continue
+        if walls.mesh is None:
+            continue
         cutter = _Cutter(wall, walls.mesh, results.corner)
         if not np.isfinite(cutter.values).all():
             bare = ~np.isfinite(cutter.values).all((0, 3)) & cutter.real
@@ -116,10 +122,12 @@ def cut_walls(project: Project, walls: Walls, faults: Faults) -> WallCuts | None
             for end in ("bottom", "top"):
                 stations += _of_sections(cutter, storey.name, storey.low, storey.high, end)
     index = {c: i for i, c in enumerate(results.cases)}
+    walls_by = {w.name: w for w in walls.walls}
     out = []
     for s in stations:
         cases = s.cases.copy()
-        for name, spectrum in spectra.items():
+        of = walls_by[s.wall].asked
+        for name, spectrum in spectra.items() if of.forces is None else ():
             modes = s.cases[[index[m] for m in spectrum.modes]]
             leader = spectrum.modes.index(spectrum.signs_of) if spectrum.signs_of is not None else None
             cases[index[name]] = combine_modes(
@@ -153,7 +161,7 @@ def _spectra(project: Project, faults: Faults) -> dict[str, Spectrum]:
     return dict(project.job.spectra)
 
 
-def _rows(project: Project, spectra: dict[str, Spectrum], faults: Faults) -> list[Row]:
+def _rows(project: Project, spectra: dict[str, Spectrum], walls: Walls, faults: Faults) -> list[Row]:
     """Ultimate combinations, one for all patterns of signs; cases without signs need their modes."""
     of: Combinations = project.combinations.ultimate()
     rows: dict[str, Row] = {}
@@ -163,7 +171,7 @@ def _rows(project: Project, spectra: dict[str, Spectrum], faults: Faults) -> lis
     bare = sorted(
         {c for r in rows.values() for c, f in r.factors.items() if f and kinds[c].signed is False} - set(spectra)
     )
-    if bare:
+    if bare and any(w.asked.forces is None for w in walls.walls):
         found = f"case '{bare[0]}' has no signs, and a cut adds forces with their signs"
         remedy = f"bring its modes as cases and name them in [spectra.{bare[0]}], or give the section forces as a table"
         faults.add(f"{project.job.path}, walls", found, remedy)
@@ -205,10 +213,11 @@ def _of_part(cutter: _Cutter, part: Part) -> list[Station]:
             if 3.0 * step < part.height and inwards
             else None
         )
-        start, way = panel.place((part.a + part.b) / 2.0)
-        first = np.array([*way, 0.0])
+        middle_s = (part.a + part.b) / 2.0
+        start = panel.place(middle_s)[0]
+        first = part_axes(panel, middle_s, upright=True)[0]
         cases, centroid, axes, area = cutter.inwards(found, further, first, to)
-        run = Run(panel.name, part.a, part.b, wall.thickness_of(part))
+        run = Stretch(panel.name, part.a, part.b, wall.thickness_of(part))
         if reach != (part.a, part.b):  # what stands over openings is carried to the pier's own middle
             middle = np.array([*start, centroid[2]])
             cases = _moved(cases, axes, centroid, middle)
@@ -274,7 +283,7 @@ def _of_lintel(cutter: _Cutter, part: Part) -> list[Station]:
         to = np.array([*panel.place(s + inwards * min(offset, step))[0], 0.0])
         cases, centroid, axes, area = cutter.forces(cut, UP, to)
         one = float(cut.length[cut.one_sided].sum() / cut.length.sum())
-        run = Run(panel.name, part.low, part.high, wall.thickness_of(part))
+        run = Stretch(panel.name, part.low, part.high, wall.thickness_of(part))
         at_s = s + inwards * min(offset, step)
         name = f"{part.panel} {part.name}"
         out.append(
@@ -296,11 +305,7 @@ def _of_sections(cutter: _Cutter, storey: str, low: float, high: float, at: str)
     if cut is None:
         return []
     to = np.array([0.0, 0.0, level + inwards * min(offset, step)])
-    straight = [p for p in wall.panels if p.straight]
-    longest = max(straight or wall.panels, key=lambda p: p.length)
-    way = longest.place(0.0)[1]
-    first = np.array([*(way if abs(way[0]) > abs(way[1]) else [way[1], -way[0]]), 0.0])
-    first = first * np.sign(first[0] or 1.0)
+    first = section_axes(wall)[0]
     out = []
     further = cutter.level(level + inwards * 3.0 * step) if 3.0 * step < high - low else None
     groups = _connected(cut)
@@ -328,9 +333,9 @@ def _connected(cut: SpaceCut) -> list[NDArray[np.bool_]]:
     return sorted(groups, key=lambda g: tuple(np.round(cut.ends[g].mean((0, 1))[[1, 0]], -1)))
 
 
-def _runs(cutter: _Cutter, cut: SpaceCut) -> tuple[Run, ...]:
+def _runs(cutter: _Cutter, cut: SpaceCut) -> tuple[Stretch, ...]:
     """Stretches of the panels in a section, of one thickness each."""
-    out: list[Run] = []
+    out: list[Stretch] = []
     for i, panel in enumerate(cutter.wall.panels):
         mine = cutter.panel[cut.element] == i
         if not mine.any():
@@ -343,5 +348,5 @@ def _runs(cutter: _Cutter, cut: SpaceCut) -> tuple[Run, ...]:
             if last is not None and a <= last.b + 1.0 and abs(t - last.thickness) < 1e-6:
                 out[-1] = replace(last, b=max(last.b, float(b)))
             elif last is None or b > last.b + 1.0 or abs(t - last.thickness) >= 1e-6:
-                out.append(Run(panel.name, float(a), float(b), float(t)))
+                out.append(Stretch(panel.name, float(a), float(b), float(t)))
     return tuple(out)

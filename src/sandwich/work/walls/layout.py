@@ -20,6 +20,7 @@ from sandwich.model.walls.storeys import Storey, levels_found, storeys_of
 from sandwich.project.project import Project
 from sandwich.project.zone_elements import elements_of_zones, thickness_of_zone
 from sandwich.tables.read import read_table
+from sandwich.work.walls.given_panels import given_panels
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -64,6 +65,8 @@ class LaidWall:
 
     def zone_at(self, part: Part) -> str:
         """Zone of most elements of a part."""
+        if not len(self.elements):
+            return self.asked.zones[0]
         panel = self.panel(part.panel)
         s, z = panel.s.mean(1), panel.z.mean(1)
         inside = (s > part.a) & (s < part.b) & (z > part.low) & (z < part.high)
@@ -82,7 +85,7 @@ class Walls:
 
     walls: tuple[LaidWall, ...]
     storeys: tuple[Storey, ...]
-    mesh: Mesh
+    mesh: Mesh | None
     zones: dict[str, Zone]
 
     def concrete(self, zone: str) -> Concrete:
@@ -134,22 +137,46 @@ def lay_walls(project: Project, faults: Faults) -> Walls | None:
         None where faults keep it from being laid.
     """
     job, mesh = project.job, project.results.mesh
-    where = f"{job.path}, walls"
-    if mesh is None:
-        faults.add(where, "a bare table has no places", "give nodes and elements")
-        return None
     before = len(faults.found)
+    chosen = _elements(project, faults)
+    if len(faults.found) > before:
+        return None
+    elements = np.concatenate([c[0] for c in chosen.values()]) if chosen else np.empty(0, dtype=np.int64)
+    storeys = _storeys(project, mesh, elements, faults)
+    laid = []
+    for name, wall in job.walls.items() if storeys else ():
+        if wall.panels is not None:
+            panels, openings = given_panels(project, name, storeys, faults)
+            laid.append(_parted(project, name, panels, openings, storeys, faults))
+        elif mesh is not None and name in chosen:
+            laid += _lay(project, mesh, name, *chosen[name], storeys, faults)
+    if len(faults.found) > before:
+        return None
+    walls = _labelled(project, tuple(laid), storeys, faults)
+    return Walls(walls, tuple(storeys), mesh, dict(job.zones)) if len(faults.found) == before else None
+
+
+def _elements(project: Project, faults: Faults) -> dict[str, tuple[Ints, Floats, NDArray[np.str_]]]:
+    """Elements, thickness and zones of the walls that are found in the mesh."""
+    job, mesh = project.job, project.results.mesh
+    where = f"{job.path}, walls"
+    found = {name: wall for name, wall in job.walls.items() if wall.panels is None}
+    if not found:
+        return {}
+    if mesh is None:
+        remedy = "give nodes and elements, or the wall's own panels and forces"
+        faults.add(f"{where}.{next(iter(found))}", "a bare table has no places", remedy)
+        return {}
     quiet = Faults()  # what is wrong with zones is told where they are made
     of_zones = elements_of_zones(job, mesh, quiet)
     chosen: dict[str, tuple[Ints, Floats, NDArray[np.str_]]] = {}
     taken: dict[str, str] = {}
-    for name, wall in job.walls.items():
+    for name, wall in found.items():
         parts = []
         for zone in wall.zones:
             if zone in taken:
-                faults.add(
-                    f"{where}.{name}.zones", f"zone '{zone}' is in wall '{taken[zone]}' too", "give it to one wall"
-                )
+                told = f"zone '{zone}' is in wall '{taken[zone]}' too"
+                faults.add(f"{where}.{name}.zones", told, "give it to one wall")
             taken[zone] = name
             elements = of_zones.get(zone, np.empty(0, dtype=np.int64))
             h = thickness_of_zone(job, zone, mesh, elements, quiet)
@@ -160,23 +187,19 @@ def lay_walls(project: Project, faults: Faults) -> Walls | None:
             continue
         leaning = lean(mesh, elements) > LEAN
         if leaning.any():
-            found = f"element {mesh.element_ids[elements[leaning][0]]} and {leaning.sum() - 1} more are not upright"
-            faults.add(f"{where}.{name}", found, "leave floors and inclined elements to other zones")
+            told = f"element {mesh.element_ids[elements[leaning][0]]} and {leaning.sum() - 1} more are not upright"
+            faults.add(f"{where}.{name}", told, "leave floors and inclined elements to other zones")
             continue
         chosen[name] = elements, h, zones
-    if len(faults.found) > before:
-        return None
-    storeys = _storeys(project, mesh, np.concatenate([c[0] for c in chosen.values()]), faults)
-    laid = [_lay(project, mesh, name, *chosen[name], storeys, faults) for name in chosen] if storeys else []
-    if len(faults.found) > before:
-        return None
-    walls = _labelled(project, tuple(w for w in laid if w is not None), storeys, faults)
-    return Walls(walls, tuple(storeys), mesh, dict(job.zones)) if len(faults.found) == before else None
+    return chosen
 
 
-def _storeys(project: Project, mesh: Mesh, elements: Ints, faults: Faults) -> list[Storey]:
+def _storeys(project: Project, mesh: Mesh | None, elements: Ints, faults: Faults) -> list[Storey]:
     asked, where = project.job.storeys, f"{project.job.path}, storeys"
-    levels = 1e3 * np.array(asked.levels) if asked.levels else levels_found(mesh, elements)
+    if not asked.levels and (mesh is None or not len(elements)):
+        faults.add(f"{where}.levels", "are not given, and there is no mesh to find them in", "give them in m, rising")
+        return []
+    levels = 1e3 * np.array(asked.levels) if asked.levels or mesh is None else levels_found(mesh, elements)
     try:
         return storeys_of(levels.tolist(), asked.names, None if asked.basement is None else 1e3 * asked.basement)
     except ValueError as error:
@@ -189,21 +212,33 @@ def _storeys(project: Project, mesh: Mesh, elements: Ints, faults: Faults) -> li
 def _lay(
     project: Project, mesh: Mesh, name: str, elements: Ints, h: Floats, zone: NDArray[np.str_],
     storeys: list[Storey], faults: Faults,
-) -> LaidWall | None:  # fmt: skip
-    asked, where = project.job.walls[name], f"{project.job.path}, walls.{name}"
+) -> list[LaidWall]:  # fmt: skip
     try:
         panels = panels_of(mesh, elements, h)
     except ValueError as error:
         found, _, remedy = str(error).partition("; ")
-        faults.add(where, found, remedy)
-        return None
-    openings = tuple(tuple(openings_of(p)) for p in panels)
+        faults.add(f"{project.job.path}, walls.{name}", found, remedy)
+        return []
+    laid = _parted(project, name, panels, [openings_of(p) for p in panels], storeys, faults)
+    return [replace(laid, elements=elements, thickness=h, zone=zone)]
+
+
+def _parted(
+    project: Project, name: str, panels: list[Panel], openings: list[list[Opening]], storeys: list[Storey],
+    faults: Faults,
+) -> LaidWall:  # fmt: skip
+    """A wall with its parts, those of the user's own table over those that are found."""
+    asked = project.job.walls[name]
     parts: list[Part] = []
     for panel, of in zip(panels, openings, strict=True):
         parts += parts_of(name, panel, of, storeys, piers_alone=asked.piers_alone)
     if asked.parts is not None:
         parts = _overridden(project, name, parts, panels, faults)
-    return LaidWall(name, asked, tuple(panels), openings, tuple(parts), elements, h, zone)
+    none = np.empty(0)
+    return LaidWall(
+        name, asked, tuple(panels), tuple(map(tuple, openings)), tuple(parts), none.astype(np.int64), none,
+        none.astype(np.str_),
+    )  # fmt: skip
 
 
 def _overridden(project: Project, name: str, parts: list[Part], panels: list[Panel], faults: Faults) -> list[Part]:

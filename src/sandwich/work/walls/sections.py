@@ -13,7 +13,7 @@ from sandwich.design.walls.bars import Placed, WallSteel, place_wall
 from sandwich.design.walls.demands import Demand, corners, demands
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
-from sandwich.model.walls.outline import Stretch, outline
+from sandwich.model.walls.outline import outline
 from sandwich.project.project import Project
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.layout import LaidWall
@@ -128,8 +128,7 @@ def _checked(
 
 def _section(wall: LaidWall, s: Station, parts: dict[str, list[CheckedPart]]) -> tuple[PlaneSection, Floats]:
     """Outline and bars in the axes of the cut."""
-    stretches = [Stretch(r.panel, r.a, r.b, r.thickness) for r in s.runs]
-    outer, holes = outline(stretches, wall.panels)
+    outer, holes = outline(s.runs, wall.panels)
     turn = s.axes[:2, :2]
     places, diameters = _bars(wall, s, parts)
     own = np.pi * diameters**2 / 4.0

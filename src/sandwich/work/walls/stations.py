@@ -10,21 +10,14 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.combine.table import Row
+from sandwich.model.walls.outline import Stretch
+from sandwich.model.walls.panels import Panel
 from sandwich.model.walls.parts import Part
-from sandwich.work.walls.layout import Walls
+from sandwich.work.walls.layout import LaidWall, Walls
 
 Floats = NDArray[np.float64]
+UP: Final = np.array([0.0, 0.0, 1.0])
 FORCES: Final = ("N", "V1", "V2", "M1", "M2", "T")
-
-
-@dataclass(frozen=True)
-class Run:
-    """A straight or curved stretch of one panel in a level section [mm]."""
-
-    panel: str
-    a: float
-    b: float
-    thickness: float
 
 
 @dataclass(frozen=True)
@@ -47,7 +40,7 @@ class Station:
         First and second axis and the normal.
     area : float
         Of the section [mm2].
-    runs : tuple of Run
+    runs : tuple of Stretch
         Stretches that make the section.
     one_sided : float
         Part of the section whose results come from one side [-].
@@ -66,7 +59,7 @@ class Station:
     centroid: Floats
     axes: Floats
     area: float
-    runs: tuple[Run, ...]
+    runs: tuple[Stretch, ...]
     one_sided: float
     cases: Floats
     part_of: Part | None = None
@@ -124,3 +117,19 @@ class WallCuts:
             unit, scale = ("kN", 1e-3) if i < 3 else ("kNm", 1e-6)
             out[f"{name} [{unit}]"] = values[:, i] * scale
         return out
+
+
+def part_axes(panel: Panel, s: float, *, upright: bool) -> Floats:
+    """Axes of a section of a part: along the panel and across it, or upwards and across it; then the normal."""
+    way = np.array([*panel.place(s)[1], 0.0])
+    first, normal = (way, UP) if upright else (UP, way)
+    return np.stack([first, np.cross(normal, first), normal])
+
+
+def section_axes(wall: LaidWall) -> Floats:
+    """Axes of whole sections: along the longest straight panel, as it lies nearest to x, and across it; upwards."""
+    straight = [p for p in wall.panels if p.straight]
+    way = max(straight or wall.panels, key=lambda p: p.length).place(0.0)[1]
+    first = np.array([*(way if abs(way[0]) > abs(way[1]) else [way[1], -way[0]]), 0.0])
+    first = first * np.sign(first[0] or 1.0)
+    return np.stack([first, np.cross(UP, first), UP])
