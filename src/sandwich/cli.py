@@ -135,6 +135,9 @@ def check(
 def try_(
     job: JobFile,
     changes: Annotated[list[str], typer.Option("--set", help="KEY=VALUE, such as zones.floor.thickness=300.")],
+    picture: Annotated[
+        Path | None, typer.Option(help="With walls: draw the curves of the most bent part here (PNG).", dir_okay=False)
+    ] = None,
 ) -> None:
     """Try a changed thickness, cover, concrete or bar on the results of the last run."""
     from sandwich.commands.trial import try_job
@@ -145,7 +148,12 @@ def try_(
     if wrong is not None:
         raise typer.BadParameter(f"'{wrong}' is not KEY=VALUE")
     trial = try_job(job, {key.strip(): value.strip() for key, _, value in pairs})
-    print_head(", ".join(f"{k} = {v}" for k, v in trial.changes.items()), (), _console())
+    lines = []
+    if picture is not None:
+        if trial.walls is None:
+            raise typer.BadParameter("--picture is for changes of walls; take it out")
+        lines.append(("picture", trial.walls.draw(picture)))
+    print_head(", ".join(f"{k} = {v}" for k, v in trial.changes.items()), lines, _console())
     print_blocks(trial.blocks, _console())
 
 
@@ -158,25 +166,38 @@ def explain(
     punching: Annotated[
         str | None, typer.Option(help="Instead: a loaded area of the table of punching, such as 'columns 1'.")
     ] = None,
+    wall: Annotated[
+        str | None, typer.Option(help="Instead: a part of the table of wall checks, such as 'ground A P1'.")
+    ] = None,
     combination: Annotated[str | None, typer.Option(help="A combination; the governing one if left out.")] = None,
     crack: Annotated[bool, typer.Option("--crack", help="The crack width of the point in place of its bars.")] = False,
     face: Annotated[str | None, typer.Option(help="With --crack: the face; the worse one if left out.")] = None,
     html: Annotated[Path | None, typer.Option(help="Write a page here as well.", dir_okay=False)] = None,
 ) -> None:
-    """Show the worked calculation of one point, of its crack, or of a loaded area, of a job that was run."""
+    """Show the worked calculation of a point, its crack, a loaded area or a part of a wall, of a job that was run."""
     from sandwich.commands.explain import explain_loaded_area, explain_point
     from sandwich.report.terminal import print_sheet
 
-    if (point is None) == (punching is None):
-        raise typer.BadParameter("name a point with --point, or a loaded area of the table of punching with --punching")
+    if sum(v is not None for v in (point, punching, wall)) != 1:
+        remedy = (
+            "name a point with --point, a loaded area of the table of punching with --punching, or a part with --wall"
+        )
+        raise typer.BadParameter(remedy)
+    if wall is not None and combination is not None:
+        raise typer.BadParameter("--wall shows the governing combination of each check; take --combination out")
     if (crack and point is None) or (face is not None and not crack):
         raise typer.BadParameter("--crack goes with --point, and --face with --crack")
-    section = None
+    section = strength = None
     if crack:
         from sandwich.commands.explain_crack import explain_crack
 
         explained = explain_crack(job, str(point), face, combination)
         sheet, section, title = explained.sheet, explained.section, f"Crack at point {point}"
+    elif wall is not None:
+        from sandwich.commands.explain_wall import explain_wall
+
+        of_part = explain_wall(job, wall)
+        sheet, strength, title = of_part.sheet, of_part.strength, f"Wall part {wall}"
     elif punching is not None:
         sheet, title = explain_loaded_area(job, punching, combination), f"Punching of {punching}"
     else:
@@ -185,7 +206,7 @@ def explain(
     if html is not None:
         from sandwich.report.page import write_worked
 
-        write_worked(sheet, title, html, section)
+        write_worked(sheet, title, html, section, strength)
     print_sheet(sheet, title, _console())
 
 

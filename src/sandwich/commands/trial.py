@@ -11,6 +11,7 @@ from typing import Final
 import numpy as np
 import pandas as pd
 
+from sandwich.commands.trial_walls import WallTrial, touches_walls, try_walls
 from sandwich.core.errors import Fault, InputError
 from sandwich.core.status import Status, is_status
 from sandwich.design.averaging import AveragingStrips
@@ -37,10 +38,16 @@ MAY_CHANGE: Final = (
     "links",
     "bars",
 )
+WALL_MAY_CHANGE: Final = (
+    "bars", "rule", "same_bars", "end_bars", "curtains", "cover", "outer", "effective_length", "cot_theta_max", "f_yk",
+    "creep", "joint", "through",
+)  # fmt: skip
 UNCHANGED: Final = (
     "The forces are those of the analysis that was read: another thickness or concrete changes stiffness and weight. "
     "Run the analysis again before you rely on it. Punching is not tried, nor bars raised for it."
 )
+
+ON_FORCES: Final = "The forces are those of the analysis that was read. Whole sections are not tried."
 
 
 @dataclass(frozen=True, repr=False)
@@ -59,6 +66,8 @@ class Trial:
         Points that fail after the change, by reason.
     note : str
         What a trial does not look at.
+    walls : WallTrial or None
+        What it does to walls, where it touches any.
     """
 
     changes: dict[str, str]
@@ -66,16 +75,21 @@ class Trial:
     checks: pd.DataFrame
     failures: pd.DataFrame
     note: str = UNCHANGED
+    walls: WallTrial | None = None
 
     @property
     def blocks(self) -> tuple[Text | Table, ...]:
         """The trial as a terminal shows it."""
+        of_walls = self.walls.blocks if self.walls is not None else ()
+        if not len(self.steel):
+            return (*of_walls, Text(self.note, "quiet"))
         over = (self.checks["worst after"] > 1.0).to_numpy(dtype=bool) if len(self.checks) else None
         failing = Table("Points that fail after it", self.failures, bad=np.ones(len(self.failures), dtype=bool))
         return (
             *((failing,) if len(self.failures) else ()),
             Table("Steel", self.steel),
             Table("Checks", self.checks.drop(columns="clause", errors="ignore"), bad=over),
+            *of_walls,
             Text(self.note, "quiet"),
         )
 
@@ -84,7 +98,8 @@ class Trial:
 
     def _repr_html_(self) -> str:
         """Steel before and after."""
-        return str(self.steel.to_html(index=False, float_format="{:.4g}".format))
+        shown = self.steel if len(self.steel) or self.walls is None else self.walls.parts
+        return str(shown.to_html(index=False, float_format="{:.4g}".format))
 
 
 def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Trial:
@@ -112,9 +127,10 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
     project = Project.last_run(job)
     standard, changed = project.standard, _changed(project.job, changes)
     steel, checks, failing = [], [], []
-    for name, tried in changed.zones.items():
+    walls = try_walls(project, changed) if touches_walls(project.job, changed) else None
+    for name, tried in changed.zones.items() if project.job.designs_shells else ():
         written = project.job.zones[name]
-        if tried == written:
+        if tried == written or not written.shell:
             continue
         stored = stored_zone(project, name)
         held, names, h_old = stored.design, stored.names, stored.h
@@ -147,10 +163,13 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
         steel.append(_steel(before[0], after[0]))
         checks.append(_checks(before[1], after[1]))
         failing.append(failures(after[0]))
+    if not steel and walls is not None:
+        none = pd.DataFrame()
+        return Trial(dict(changes), none, none, none, ON_FORCES, walls)
     if not steel:
         raise InputError([Fault(", ".join(changes), "changes nothing", "give a value that is not the present one")])
     whole = [pd.concat(f, ignore_index=True) for f in (steel, checks, failing)]
-    return Trial(dict(changes), whole[0], whole[1], whole[2])
+    return Trial(dict(changes), whole[0], whole[1], whole[2], walls=walls)
 
 
 def _changed(job: Job, changes: Mapping[str, str]) -> Job:
@@ -158,9 +177,15 @@ def _changed(job: Job, changes: Mapping[str, str]) -> Job:
     faults, values = [], {}
     for key, text in changes.items():
         parts = key.split(".")
-        if len(parts) < 3 or parts[0] != "zones" or parts[2] not in MAY_CHANGE or parts[1] not in job.zones:
+        of_wall = len(parts) >= 3 and parts[0] == "walls" and parts[1] in job.walls and parts[2] in WALL_MAY_CHANGE
+        of_zone = len(parts) >= 3 and parts[0] == "zones" and parts[1] in job.zones and parts[2] in MAY_CHANGE
+        if not (of_wall or of_zone):
             of = ", ".join(MAY_CHANGE)
             remedy = f"use zones.NAME.KEY, NAME one of {', '.join(job.zones)}, KEY one of {of}"
+            if job.walls:
+                remedy += (
+                    f"; or walls.NAME.KEY, NAME one of {', '.join(job.walls)}, KEY one of {', '.join(WALL_MAY_CHANGE)}"
+                )
             faults.append(Fault(f"--set {key}", "cannot be tried", remedy))
             continue
         try:

@@ -58,7 +58,10 @@ class WallBarsDescription:
 
 @dataclass(frozen=True)
 class CurveDescription:
-    """Axial force and moment about one axis: curve, key points, demands (k, 2), the governing one, units."""
+    """Axial force and moment about one axis: curve, key points, demands (k, 2), the governing one, units.
+
+    `before` has forces and moments of another curve to compare with.
+    """
 
     title: str
     N: Floats
@@ -68,6 +71,7 @@ class CurveDescription:
     governing: Floats
     force: str
     moment: str
+    before: tuple[Floats, Floats] | None = None
 
 
 @dataclass(frozen=True)

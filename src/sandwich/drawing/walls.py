@@ -123,6 +123,8 @@ def draw_strength(d: StrengthDescription) -> Axes:
 
 def _outline(ax: Axes, c: CurveDescription) -> None:
     ax.fill(c.M, c.N, fc="#eaf2f8", ec="#2471a3", lw=1.6, zorder=1)
+    if c.before is not None:
+        ax.plot(c.before[1], c.before[0], color=FAIL, lw=1.1, ls=(0, (5, 3)), zorder=2)
     ax.axhline(0.0, color=INK, lw=0.6)
     ax.axvline(0.0, color=INK, lw=0.6)
     ax.grid(visible=True, lw=0.3)

@@ -92,7 +92,7 @@ def execute(
             project.outcomes[stage.name] = stage.run(project, progress)
         project.writes = False
         keys = {stage.name: stage.key(project) for stage in chosen}
-        _replace_tables(project, owned, keys)
+        _replace_tables(project, owned, keys, {name for stage in chosen for name in stage.stores})
         now = project.digest()
         if now != start:
             log.warning("the job or its tables changed while they were read; run the job again")
@@ -126,7 +126,7 @@ def _pages(
     return None, {}
 
 
-def _replace_tables(project: Project, owned: Owned, keys: dict[str, str]) -> None:
+def _replace_tables(project: Project, owned: Owned, keys: dict[str, str], own_stores: set[str]) -> None:
     """Write new tables aside, then put them in the place of the old ones; what no longer belongs here goes.
 
     A stage with the key of the last run leaves its tables as they are.
@@ -149,7 +149,7 @@ def _replace_tables(project: Project, owned: Owned, keys: dict[str, str]) -> Non
             if changed or file not in owned.files:
                 write_long_table(frames(), aside, table)
     new = {f.name for f in aside.iterdir()}
-    stores = {f"store/{file_name(z.name)}" for z in project.zones}
+    stores = {f"store/{name}" for name in (*(file_name(z.name) for z in project.zones), *own_stores)}
     kept_apart = f"store/{INPUT}/"
     old = [
         f

@@ -185,6 +185,12 @@ class Project:
                         found.update(hashlib.file_digest(content, "sha256").digest())
         return found.hexdigest()
 
+    def changed(self, job: Job) -> Project:
+        """The project of a changed job on the results and combinations of this one; for trials."""
+        other = Project(job, to_design=self.to_design)
+        other.__dict__["_loaded"] = self._loaded
+        return other
+
     def keep_loaded(self) -> None:
         """Keep what was loaded, so that the next command need not read the tables again."""
         folder = self.store / INPUT

@@ -26,11 +26,14 @@ class Stage(Generic[T]):
         Stages that run before it, where the job asks for them.
     tables : tuple of str
         Tables it may leave.
+    stores : tuple of str
+        Files that it keeps in the store for later runs, without their ending.
     """
 
     name: str = ""
     needs: tuple[str, ...] = ()
     tables: tuple[str, ...] = ()
+    stores: tuple[str, ...] = ()
 
     def asked(self, project: Project) -> bool:  # noqa: ARG002
         """Whether the job asks for it."""

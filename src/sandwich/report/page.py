@@ -21,6 +21,7 @@ from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
 from sandwich.core.trace import Sheet
 from sandwich.drawing.describe import SectionDescription
+from sandwich.drawing.wall_records import StrengthDescription
 from sandwich.drawing.workers import Task, draw_all
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
@@ -193,8 +194,11 @@ def write_report(project: Project, progress: Progress, known: dict[str, str]) ->
     return page, album.drawn
 
 
-def write_worked(sheet: Sheet, title: str, path: Path, section: SectionDescription | None = None) -> Path:
-    """Write a worked calculation as one HTML page, with the drawing of a section; `InputError` where it cannot be.
+def write_worked(
+    sheet: Sheet, title: str, path: Path, section: SectionDescription | None = None,
+    strength: StrengthDescription | None = None,
+) -> Path:  # fmt: skip
+    """Write a worked calculation as one HTML page, with a cracked section or curves; `InputError` where it cannot be.
 
     A file that is there already is written over only where it is such a page.
     """
@@ -209,4 +213,9 @@ def write_worked(sheet: Sheet, title: str, path: Path, section: SectionDescripti
         from sandwich.drawing.section import draw_section
 
         picture = image(png(draw_section, section))
+    if strength is not None:
+        from sandwich.drawing.maps import png
+        from sandwich.drawing.walls import draw_strength
+
+        picture = image(png(draw_strength, strength))
     return write_text(path, environment().get_template("worked.html").render(title=title, sheet=sheet, picture=picture))

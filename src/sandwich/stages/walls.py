@@ -24,6 +24,7 @@ from sandwich.work.walls.layout import Walls, lay_walls
 from sandwich.work.walls.pictures import elevation, laid_bars, most_bent, strength_of
 from sandwich.work.walls.sections import CheckedSection, sections_frame, sections_of
 from sandwich.work.walls.stations import WallCuts
+from sandwich.work.walls.store import BARS, CUTS, load_bars, load_stations, save_bars, save_stations
 
 MOST: Final = 12  # rows in a terminal
 ONE_SIDED: Final = 0.5  # of a section: more is a warning
@@ -67,6 +68,7 @@ class WallCutsStage(Stage[WallCuts | None]):
     """Storeys, parts and cuts of the walls."""
 
     name = "wall cuts"
+    stores = (CUTS,)
     tables = ("wall parts", "wall openings", "wall forces", "wall balance")
 
     def asked(self, project: Project) -> bool:
@@ -75,16 +77,16 @@ class WallCutsStage(Stage[WallCuts | None]):
 
     def check(self, project: Project, faults: Faults) -> None:
         """Note walls that cannot be laid or cut."""
-        walls = project.once("walls", lambda: lay_walls(project, faults))
-        if walls is not None:
-            project.once("wall cuts", lambda: cut_walls(project, walls, faults))
+        _cuts_of(project, faults)
 
     def run(self, project: Project, progress: Progress) -> Outcome[WallCuts | None]:  # noqa: ARG002
         """Lay and cut them."""
-        walls: Walls | None = project.once("walls", lambda: lay_walls(project, Faults()))
-        cuts = project.once("wall cuts", lambda: cut_walls(project, walls, Faults()) if walls is not None else None)
-        if walls is None or cuts is None:
+        cuts = _cuts_of(project, Faults())
+        if cuts is None:
             return Outcome(None)
+        walls = cuts.walls
+        if project.writes:
+            save_stations(project, cuts.stations)
         balance = balance_frame(project, cuts)
         parts = walls.frame
         storeys = pd.DataFrame({
@@ -101,6 +103,15 @@ class WallCutsStage(Stage[WallCuts | None]):
             cuts, tables=tables, warnings=tuple(_warnings(cuts, balance)),
             sections=(Section("Walls: storeys and parts", tuple(blocks), RANK),),
         )  # fmt: skip
+
+
+def _cuts_of(project: Project, faults: Faults) -> WallCuts | None:
+    """Cuts of the walls, those of the last run where nothing has changed."""
+    walls: Walls | None = project.once("walls", lambda: lay_walls(project, faults))
+    if walls is None:
+        return None
+    known = load_stations(project, walls, project.made_from)
+    return project.once("wall cuts", lambda: cut_walls(project, walls, faults, known))
 
 
 def _warnings(cuts: WallCuts, balance: pd.DataFrame | None) -> list[WarningNote]:
@@ -123,6 +134,7 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
 
     name = "wall checks"
     needs = ("wall cuts",)
+    stores = (BARS,)
     tables = ("wall bars", "wall checks", "wall sections")
 
     def asked(self, project: Project) -> bool:
@@ -134,7 +146,10 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         cuts = project.left(WALL_CUTS)
         if cuts is None:
             return Outcome(([], []))
-        parts = members_of(project, cuts, progress=lambda done, of: progress("walls", done, of))
+        known = load_bars(project, project.made_from)
+        parts = members_of(project, cuts, known=known, progress=lambda done, of: progress("walls", done, of))
+        if project.writes:
+            save_bars(project, parts)
         sections = sections_of(project, cuts, parts)
         bars, checks, whole = bars_frame(parts), checks_frame(parts, cuts), sections_frame(sections, cuts)
         bad = is_status(checks["status"], Status.EXCEEDED)

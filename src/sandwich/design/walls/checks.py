@@ -13,10 +13,11 @@ from sandwich.design.walls.bars import Cover, LintelSteel, Placed, WallSteel, ef
 from sandwich.design.walls.demands import Demand, corners
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
-from sandwich.standards.interface import MemberCheck, SlenderWall, Standard, WallPart
+from sandwich.standards.interface import MemberCheck, OutOfPlane, SlenderWall, Standard, WallPart
 
 Floats = NDArray[np.float64]
 NONE: Final = -1
+NEAR: Final = 0.94  # of the largest utilisation by chords: what lies below does not govern
 
 
 @dataclass(frozen=True)
@@ -154,6 +155,7 @@ def ends_of(demand: Demand, stations: int) -> tuple[NDArray[np.int64], NDArray[n
 def check_wall(
     geometry: PartGeometry, steel: WallSteel, of: PartMaterials, standard: Standard, strengths: Strengths,
     demand: Demand, situations: NDArray[np.object_], stations: int, *, exact: bool = True,
+    rays: bool = True,
 ) -> list[PartCheck]:  # fmt: skip
     """All checks of a wall or pier, the governing demand of each.
 
@@ -171,6 +173,8 @@ def check_wall(
         Number of its stations.
     exact : bool
         Whether utilisations of bending are wanted, or whether it holds alone.
+    rays : bool
+        Whether notes tell the utilisation along the ray.
 
     Returns
     -------
@@ -189,17 +193,8 @@ def check_wall(
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)
-        take(_bending("bending with axial force", strength, d, mine, exact=exact))
-        bottom, top = ends_of(d, stations)
-        slim = standard.out_of_plane(
-            slender_wall(geometry, steel, of, situation),
-            np.minimum(d.N[bottom], d.N[top]),
-            d.M_out[top],
-            d.M_out[bottom],
-        )
-        N = np.minimum(d.N[bottom], d.N[top])
-        M = np.where(np.abs(d.M[bottom]) > np.abs(d.M[top]), d.M[bottom], d.M[top])
-        e = replace(d.picked(bottom), N=N, M=M)
+        take(_bending("bending with axial force", strength, d, mine, exact=exact, rays=rays))
+        bottom, slim, e = second_order(geometry, steel, of, standard, d, stations, situation)
         buckles = ~np.isfinite(slim.moment)
         if buckles.any():
             i = int(np.flatnonzero(buckles)[0])
@@ -210,8 +205,8 @@ def check_wall(
             note = "second order counts" if slim.slender.any() else "second order may be left out"
             take(
                 _bending(
-                    "out of plane", strength, e, mine[bottom], exact=exact, clause=slim.clause, M_out=slim.moment,
-                    note=note,
+                    "out of plane", strength, e, mine[bottom], exact=exact, rays=rays, clause=slim.clause,
+                    M_out=slim.moment, note=note,
                 )
             )  # fmt: skip
         for limit in slim.limits:
@@ -224,9 +219,25 @@ def check_wall(
     return list(found.values())
 
 
+def second_order(
+    geometry: PartGeometry, steel: WallSteel, of: PartMaterials, standard: Standard, demand: Demand, stations: int,
+    situation: str,
+) -> tuple[NDArray[np.int64], OutOfPlane, Demand]:  # fmt: skip
+    """Out of plane of demands of one situation: which are at the bottom, their moments, forces that act with these.
+
+    Of both ends the larger compression and the larger moment in the plane act with the moment out of it.
+    """
+    d = demand
+    bottom, top = ends_of(d, stations)
+    N = np.minimum(d.N[bottom], d.N[top])
+    slim = standard.out_of_plane(slender_wall(geometry, steel, of, situation), N, d.M_out[top], d.M_out[bottom])
+    M = np.where(np.abs(d.M[bottom]) > np.abs(d.M[top]), d.M[bottom], d.M[top])
+    return bottom, slim, replace(d.picked(bottom), N=N, M=M)
+
+
 def _bending(
-    name: str, strength: SectionStrength, d: Demand, mine: NDArray[np.int64], *, exact: bool, clause: str = "",
-    M_out: Floats | None = None, note: str = "",
+    name: str, strength: SectionStrength, d: Demand, mine: NDArray[np.int64], *, exact: bool, rays: bool,
+    clause: str = "", M_out: Floats | None = None, note: str = "",
 ) -> PartCheck:  # fmt: skip
     """Bending with axial force under the demands that can govern; not exact, it tells 0 or inf."""
     out = d.M_out if M_out is None else M_out
@@ -238,20 +249,24 @@ def _bending(
         i = int(held.argmin())
         use = 0.0 if held.all() else np.inf
         return PartCheck(name, clause, float(np.hypot(Mx[i], My[i])), np.nan, "N mm", use, int(mine[at[i]]), note)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        rough = np.nan_to_num(np.hypot(Mx, My) / strength.by_chords(N, Mx, My), nan=np.inf)
+    near = np.flatnonzero(rough >= NEAR * rough.max())  # what may govern is looked at exactly
+    at, N, Mx, My = at[near], N[near], Mx[near], My[near]
     s = strength.strength(N, Mx, My, ray=False)
     used = np.nan_to_num(s.utilisation, nan=np.inf)
     i = int(used.argmax())
-    ray = float(strength.strength(N[i], Mx[i], My[i]).along_ray[0])
-    told = f"along the ray {ray:.2f}"
+    told = f"along the ray {float(strength.strength(N[i], Mx[i], My[i]).along_ray[0]):.2f}" if rays else ""
     return PartCheck(
         name, clause, float(np.hypot(Mx[i], My[i])), float(s.moment[i]), "N mm", float(used[i]), int(mine[at[i]]),
-        f"{note}; {told}" if note else told,
+        "; ".join(t for t in (note, told) if t),
     )  # fmt: skip
 
 
 def check_lintel(
     geometry: PartGeometry, steel: LintelSteel, of: PartMaterials, standard: Standard, strengths: Strengths,
     demand: Demand, situations: NDArray[np.object_], *, exact: bool = True,
+    rays: bool = True,
 ) -> list[PartCheck]:  # fmt: skip
     """All checks of a lintel, the governing demand of each; as `check_wall`."""
     found: dict[str, PartCheck] = {}
@@ -266,7 +281,7 @@ def check_lintel(
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)
-        take(_bending("bending with axial force", strength, d, mine, exact=exact))
+        take(_bending("bending with axial force", strength, d, mine, exact=exact, rays=rays))
         part = lintel_part(geometry, steel, of, situation)
         for check in standard.wall_shear(part, d.V, d.N):
             take(governs(check, mine))

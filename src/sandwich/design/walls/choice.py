@@ -42,10 +42,11 @@ class Member:
 
     def __init__(
         self, geometry: PartGeometry, of: PartMaterials, standard: Standard, strengths: Strengths, demand: Demand,
-        situations: NDArray[np.object_], stations: int,
+        situations: NDArray[np.object_], stations: int, *, rays: bool = True,
     ) -> None:  # fmt: skip
         self.geometry, self.of, self.standard, self.strengths = geometry, of, standard, strengths
         self.demand, self.situations, self.stations = demand, situations, stations
+        self.rays = rays
         self._checked: dict[tuple[WallSteel | LintelSteel, bool], list[PartCheck]] = {}
 
     def checks(self, steel: WallSteel | LintelSteel, *, exact: bool = True) -> list[PartCheck]:
@@ -54,9 +55,9 @@ class Member:
         if key not in self._checked:
             common = (self.geometry, steel, self.of, self.standard, self.strengths, self.demand, self.situations)
             if isinstance(steel, LintelSteel):
-                self._checked[key] = check_lintel(*common, exact=exact)  # type: ignore[arg-type]
+                self._checked[key] = check_lintel(*common, exact=exact, rays=self.rays)  # type: ignore[arg-type]
             else:
-                self._checked[key] = check_wall(*common, self.stations, exact=exact)  # type: ignore[arg-type]
+                self._checked[key] = check_wall(*common, self.stations, exact=exact, rays=self.rays)  # type: ignore[arg-type]
         return self._checked[key]
 
     def holds(self, steel: WallSteel | LintelSteel) -> bool:

@@ -173,6 +173,13 @@ class SectionStrength:
         there = (size[rows, j] >= 0.0) & (force >= self.compression)
         return States(*(np.where(there, v, np.nan).reshape(theta.shape) for v in found))
 
+    def by_chords(self, N: Floats, Mx: Floats, My: Floats) -> Floats:
+        """Moments carried at the axial forces of demands (k,) by the chords of the surface [N mm], nan where none is.
+
+        They lie up to 3 % below the surface where it is convex.
+        """
+        return self._start(Demands(N, Mx, My), along_ray=False)[4]
+
     def carries(self, N: ArrayLike, Mx: ArrayLike, My: ArrayLike) -> NDArray[np.bool_]:
         """Whether demands are carried, (k,): by the chords of the surface, and exactly where these do not tell.
 
@@ -182,8 +189,7 @@ class SectionStrength:
             As for `strength`.
         """
         d = Demands(*(np.array(v, dtype=float) for v in np.broadcast_arrays(np.atleast_1d(N), Mx, My)))
-        size = np.hypot(d.Mx, d.My)
-        reached = self._start(d, along_ray=False)[4]
+        size, reached = np.hypot(d.Mx, d.My), self.by_chords(*d)
         inside = np.clip(d.N, self.compression, self.tension) == d.N
         out = inside & (self._beside(d.N) <= 1.0) & (reached >= size)
         unsure = np.flatnonzero(~out & inside & ~(reached < CHORD * size))

@@ -19,7 +19,7 @@ from sandwich.design.walls.bars import BarGroup, Cover, LintelSteel, WallSteel, 
 from sandwich.design.walls.checks import PartCheck, PartGeometry, PartMaterials, Strengths
 from sandwich.design.walls.choice import Member, choose_lintel, choose_wall, decided
 from sandwich.design.walls.demands import demands
-from sandwich.job.walls import WallBars
+from sandwich.job.walls import Wall, WallBars
 from sandwich.model.walls.parts import Part
 from sandwich.project.project import Project
 from sandwich.work.walls.cuts import TOUCH
@@ -29,6 +29,15 @@ from sandwich.work.walls.stations import Station, WallCuts
 Floats = NDArray[np.float64]
 FORCE: Final = {"N": ("kN", 1e-3), "N mm": ("kNm", 1e-6)}
 SEISMIC_NOTE: Final = "seismic detailing of the ends is a design of its own"
+
+
+@dataclass(frozen=True)
+class Laid:
+    """Bars of a part, whether they are given, and what decided."""
+
+    steel: WallSteel | LintelSteel
+    given: bool
+    decided: str
 
 
 @dataclass(frozen=True)
@@ -45,14 +54,23 @@ class CheckedPart:
     decided: str
 
     @property
+    def told(self) -> str:
+        """Its bars in a few signs."""
+        s = self.steel
+        if isinstance(s, LintelSteel):
+            return f"{s.chords}, links {s.links}"
+        return f"v {s.vertical} h {s.horizontal}{f' ends {s.ends}' if s.ends is not None else ''}"
+
+    @property
     def checks(self) -> list[PartCheck]:
         """Its checks, the worst first."""
         return sorted(self.member.checks(self.steel), key=lambda c: -c.utilisation)
 
 
 def members_of(
-    project: Project, cuts: WallCuts, *, progress: Callable[[int, int], None] | None = None
-) -> list[CheckedPart]:
+    project: Project, cuts: WallCuts, *, known: dict[str, Laid] | None = None, only: set[str] | None = None,
+    rays: bool = True, progress: Callable[[int, int], None] | None = None,
+) -> list[CheckedPart]:  # fmt: skip
     """All parts with their bars: those given, and what the rule of the wall chooses for the rest.
 
     Parameters
@@ -61,6 +79,12 @@ def members_of(
         The job.
     cuts : WallCuts
         Forces of its parts.
+    known : dict, optional
+        Bars of parts by their full names that are taken as they are.
+    only : set of str, optional
+        Walls that are wanted; all by default.
+    rays : bool
+        Whether checks tell utilisations along the ray.
     progress : callable, optional
         Told how many groups of parts are done, of how many.
 
@@ -77,20 +101,26 @@ def members_of(
             of_part[s.key].append(s)
     groups: dict[tuple[str, ...], list[tuple[LaidWall, Part, Member, tuple[Station, ...]]]] = defaultdict(list)
     for wall in cuts.walls.walls:
-        for part in wall.parts:
+        for part in wall.parts if only is None or wall.name in only else ():
             stations = tuple(of_part.get((part.wall, part.storey, f"{part.panel} {part.name}"), ()))
             if not stations:
                 continue
-            member = _member(project, cuts, wall, part, stations, strengths, situations)
+            member = _member(project, cuts, wall, part, stations, strengths, situations, rays=rays)
             groups[_group(wall, part)].append((wall, part, member, stations))
     found: dict[int, CheckedPart] = {}
     order = {id(p): i for i, p in enumerate(p for w in cuts.walls.walls for p in w.parts)}
     for done, group in enumerate(groups.values()):
         wall, part, *_ = group[0]
         members = [m for _, _, m, _ in group]
-        steel, decides, given = _steel(wall, part, members)
+        laid = [(known or {}).get(p.full_name) for _, p, _, _ in group]
+        if laid[0] is not None and all(b is not None and b.steel == laid[0].steel for b in laid):
+            chosen = laid[0]
+        else:
+            chosen = _steel(wall, part, members)
         for own_wall, own, member, stations in group:
-            found[order[id(own)]] = CheckedPart(own_wall, own, member.geometry, steel, member, stations, given, decides)
+            found[order[id(own)]] = CheckedPart(
+                own_wall, own, member.geometry, chosen.steel, member, stations, chosen.given, chosen.decided
+            )
         if progress is not None:
             progress(done + 1, len(groups))
     return [found[i] for i in sorted(found)]
@@ -103,15 +133,15 @@ def _group(wall: LaidWall, part: Part) -> tuple[str, ...]:
         "part": (part.storey, part.panel, part.name), "panel": (part.storey, part.panel),
         "storey": (part.storey,), "wall": (),
     }[same]  # fmt: skip
-    given = _given(wall, part)
+    given = given_bars(wall.asked, part)
     kind = "upright" if part.kind.upright else f"lintel {round(part.height)} {round(part.width)}"
     index = str(wall.asked.bars.index(given)) if given is not None else ""
     return (wall.name, kind, index, str(round(wall.thickness_of(part))), *scope)
 
 
-def _given(wall: LaidWall, part: Part) -> WallBars | None:
+def given_bars(asked: Wall, part: Part) -> WallBars | None:
     """The first entry of the job's bars that fits a part."""
-    for bars in wall.asked.bars:
+    for bars in asked.bars:
         if (
             (not bars.storeys or part.storey in bars.storeys)
             and (not bars.panels or part.panel in bars.panels)
@@ -121,9 +151,9 @@ def _given(wall: LaidWall, part: Part) -> WallBars | None:
     return None
 
 
-def _steel(wall: LaidWall, part: Part, members: list[Member]) -> tuple[WallSteel | LintelSteel, str, bool]:
+def _steel(wall: LaidWall, part: Part, members: list[Member]) -> Laid:
     rule = BarRule(wall.asked.rule.diameters, wall.asked.rule.spacings)
-    bars = _given(wall, part) or WallBars()
+    bars = given_bars(wall.asked, part) or WallBars()
     first = ParallelBars(rule.diameters[0], rule.spacings[-1])
 
     def parallel(of: object) -> ParallelBars:
@@ -134,9 +164,9 @@ def _steel(wall: LaidWall, part: Part, members: list[Member]) -> tuple[WallSteel
         given = WallSteel(parallel(bars.vertical), parallel(bars.horizontal), ends)
         fixed = bars.vertical is not None, bars.horizontal is not None, bars.ends is not None
         if fixed[0] and fixed[1]:
-            return given, decided(members, given), True
+            return Laid(given, True, decided(members, given))
         steel, decides = choose_wall(members, rule, given, fixed=fixed, ends=wall.asked.end_bars and not fixed[0])
-        return steel, decides, False
+        return Laid(steel, False, decides)
     chords = bars.chords
     group = (
         BarGroup(chords.count, chords.diameter, chords.length)
@@ -146,14 +176,14 @@ def _steel(wall: LaidWall, part: Part, members: list[Member]) -> tuple[WallSteel
     own = LintelSteel(group, parallel(bars.links))
     both = chords is not None, bars.links is not None
     if all(both):
-        return own, decided(members, own), True
+        return Laid(own, True, decided(members, own))
     lintel, decides = choose_lintel(members, rule, own, both)
-    return lintel, decides, False
+    return Laid(lintel, False, decides)
 
 
 def _member(
     project: Project, cuts: WallCuts, wall: LaidWall, part: Part, stations: tuple[Station, ...], strengths: Strengths,
-    situations: NDArray[np.object_],
+    situations: NDArray[np.object_], *, rays: bool,
 ) -> Member:  # fmt: skip
     zone = wall.zone_at(part)
     asked = wall.asked
@@ -170,7 +200,7 @@ def _member(
         geometry = PartGeometry(part.height, t, part.width)
     combined = [cuts.combined(s) for s in stations]
     demand = demands(np.stack([c.steady for c in combined]), np.stack([c.either for c in combined]))
-    return Member(geometry, of, project.standard, strengths, demand, situations, len(stations))
+    return Member(geometry, of, project.standard, strengths, demand, situations, len(stations), rays=rays)
 
 
 def held_edges(wall: LaidWall, part: Part) -> tuple[int, float]:
@@ -178,18 +208,8 @@ def held_edges(wall: LaidWall, part: Part) -> tuple[int, float]:
 
     Other panels of the wall hold it where they meet it; of several lengths between them the one that buckles first.
     """
-    panel = wall.panel(part.panel)
-    at: set[float] = set()
-    for other in wall.panels:
-        if other is panel or not (other.z.min() <= part.low + TOUCH and other.z.max() >= part.high - TOUCH):
-            continue
-        for end in (other.line[0], other.line[-1], panel.line[0], panel.line[-1]):
-            xyz = np.array([*end, 0.0])
-            near = [float(np.linalg.norm(p.place(float(p.along(xyz)))[0] - end)) for p in (panel, other)]
-            s = float(panel.along(xyz))
-            if max(near) < TOUCH and -TOUCH <= s <= panel.length + TOUCH:
-                at.add(round(s))
-    held = sorted(s for s in at if part.a - TOUCH <= s <= part.b + TOUCH)
+    joints = [j for j in wall.joints[part.panel] if j[1] <= part.low + TOUCH and j[2] >= part.high - TOUCH]
+    held = sorted({s for s, _, _ in joints if part.a - TOUCH <= s <= part.b + TOUCH})
     if not held:
         return 2, part.width
     lengths = [(4, b - a) for a, b in itertools.pairwise(held)]

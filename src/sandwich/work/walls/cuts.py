@@ -93,13 +93,19 @@ class _Cutter:
         return cases, f.centroid + way * cut.normal, f.axes, f.area
 
 
-def cut_walls(project: Project, walls: Walls, faults: Faults) -> WallCuts | None:
-    """Cut all parts and sections of all walls; notes cases that cannot be cut."""
+def cut_walls(
+    project: Project, walls: Walls, faults: Faults, known: tuple[Station, ...] | None = None
+) -> WallCuts | None:
+    """Cut all parts and sections of all walls, or take stations that are known; notes cases that cannot be cut."""
     results = project.results
     spectra = _spectra(project, faults)
     rows = _rows(project, spectra, walls, faults)
     if faults.found:
         return None
+    factors = np.array([[r.factors.get(c, 0.0) for c in results.cases] for r in rows])
+    either = np.array([results.kinds[c].signed is False and not _has_signs(spectra.get(c)) for c in results.cases])
+    if known is not None:
+        return WallCuts(walls, known, results.cases, tuple(rows), factors, either)
     stations: list[Station] = []
     for wall in walls.walls:
         if wall.asked.forces is not None:
@@ -134,8 +140,6 @@ def cut_walls(project: Project, walls: Walls, faults: Faults) -> WallCuts | None
                 modes, spectrum.periods, spectrum.damping, spectrum.combination, signs_of=leader
             )
         out.append(replace(s, cases=cases))
-    factors = np.array([[r.factors.get(c, 0.0) for c in results.cases] for r in rows])
-    either = np.array([results.kinds[c].signed is False and not _has_signs(spectra.get(c)) for c in results.cases])
     return WallCuts(walls, tuple(out), results.cases, tuple(rows), factors, either)
 
 

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Final
 
 import numpy as np
 import pandas as pd
@@ -24,6 +27,7 @@ from sandwich.work.walls.given_panels import given_panels
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+TOUCH: Final = 20.0  # mm between lines that meet
 
 
 @dataclass(frozen=True)
@@ -58,6 +62,20 @@ class LaidWall:
     elements: Ints
     thickness: Floats
     zone: NDArray[np.str_]
+
+    @cached_property
+    def joints(self) -> dict[str, list[tuple[float, float, float]]]:
+        """Where other panels meet each one: place along it, and their foot and top [mm]."""
+        out: dict[str, list[tuple[float, float, float]]] = {p.name: [] for p in self.panels}
+        for panel, other in itertools.permutations(self.panels, 2):
+            for end in (other.line[0], other.line[-1], panel.line[0], panel.line[-1]):
+                xyz = np.array([*end, 0.0])
+                s = float(panel.along(xyz))
+                off = [float(np.linalg.norm(p.place(float(p.along(xyz)))[0] - end)) for p in (panel, other)]
+                beyond = [not -TOUCH <= float(p.along(xyz)) <= p.length + TOUCH for p in (panel, other)]
+                if max(off) < TOUCH and not any(beyond):
+                    out[panel.name].append((float(round(s)), float(other.z.min()), float(other.z.max())))
+        return out
 
     def panel(self, name: str) -> Panel:
         """The panel of a name."""

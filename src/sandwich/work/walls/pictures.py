@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 import numpy as np
+import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.shown import Shown
@@ -73,6 +74,15 @@ def worst_strength(c: CheckedPart) -> PartCheck:
     """The worst check of strength, or one of the steel alone that is exceeded."""
     strength = [k for k in c.checks if k.utilisation > 1.0 + 1e-9 or not k.name.startswith(DETAILS)]
     return strength[0] if strength else c.checks[0]
+
+
+def worst_of_table(checks: pd.DataFrame) -> dict[tuple[str, str, str], float]:
+    """The same of every part in a table of checks, by wall, storey and part."""
+    of_strength = ~checks["check"].str.startswith(DETAILS) | (checks["utilisation"] > 1.0 + 1e-9)
+    both = [
+        f.groupby(["wall", "storey", "part"], sort=False)["utilisation"].max() for f in (checks[of_strength], checks)
+    ]
+    return {k: float(both[0].get(k, v)) for k, v in both[1].items()}  # type: ignore[misc]
 
 
 def _plan(wall: LaidWall, shown: Shown) -> list[tuple[str, Floats]]:

@@ -1,0 +1,79 @@
+"""Cuts and bars of walls as the last run left them."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict
+from typing import Any, Final
+
+import numpy as np
+
+from sandwich.design.bars import ParallelBars
+from sandwich.design.walls.bars import BarGroup, LintelSteel, WallSteel
+from sandwich.model.walls.outline import Stretch
+from sandwich.project.project import Project
+from sandwich.project.store import load_arrays, save_arrays
+from sandwich.work.walls.checks import CheckedPart, Laid
+from sandwich.work.walls.layout import Walls
+from sandwich.work.walls.stations import Station
+
+CUTS: Final = "walls cuts"
+BARS: Final = "walls bars"
+TEXTS: Final = ("wall", "storey", "part", "kind", "at")
+NUMBERS: Final = ("place", "area", "one_sided")
+NEAR: Final = 10.0  # mm above and below a section: where its thickness is looked for
+
+
+def save_stations(project: Project, stations: tuple[Station, ...]) -> None:
+    """Keep stations with the key of the job."""
+    texts = [[getattr(s, n) for n in TEXTS] + [[[r.panel, r.a, r.b, r.thickness] for r in s.runs]] for s in stations]
+    arrays: dict[str, Any] = {n: np.array([getattr(s, n) for s in stations]) for n in NUMBERS}
+    arrays |= {n: np.stack([getattr(s, n) for s in stations]) for n in ("centroid", "axes", "cases")}
+    save_arrays(project.store / f"{CUTS}.npz", project.made_from, arrays | {"texts": np.array(json.dumps(texts))})
+
+
+def load_stations(project: Project, walls: Walls, key: str) -> tuple[Station, ...] | None:
+    """Stations of the last run, those of thicknesses as the walls have them now; None where there are none."""
+    held = load_arrays(project.store / f"{CUTS}.npz", key)
+    if held is None:
+        return None
+    by_name = {w.name: w for w in walls.walls}
+    parts = {(p.wall, p.storey, f"{p.panel} {p.name}"): p for w in walls.walls for p in w.parts}
+    out = []
+    for i, (wall, storey, part, kind, at, runs) in enumerate(json.loads(str(held["texts"]))):
+        of = parts.get((wall, storey, part))
+        place = float(held["place"][i])
+        stretches = []
+        for panel, a, b, _ in runs:
+            where = (of.a, of.b, of.low, of.high) if of is not None else (a, b, place - NEAR, place + NEAR)
+            stretches.append(Stretch(panel, a, b, float(by_name[wall].panel(panel).thickness_in(*where)[0])))
+        out.append(
+            Station(
+                wall, storey, part, kind, at, place, held["centroid"][i], held["axes"][i], float(held["area"][i]),
+                tuple(stretches), float(held["one_sided"][i]), held["cases"][i], of,
+            )
+        )  # fmt: skip
+    return tuple(out)
+
+
+def save_bars(project: Project, parts: list[CheckedPart]) -> None:
+    """Keep the bars of all parts with the key of the job."""
+    rows = [[c.part.full_name, type(c.steel).__name__, asdict(c.steel), c.given, c.decided] for c in parts]
+    save_arrays(project.store / f"{BARS}.npz", project.made_from, {"bars": np.array(json.dumps(rows))})
+
+
+def load_bars(project: Project, key: str) -> dict[str, Laid] | None:
+    """Bars of all parts of the last run by their full names, None where there are none."""
+    held = load_arrays(project.store / f"{BARS}.npz", key)
+    if held is None:
+        return None
+    out = {}
+    for name, kind, of, given, decided in json.loads(str(held["bars"])):
+        steel: WallSteel | LintelSteel
+        if kind == WallSteel.__name__:
+            ends = None if of["ends"] is None else BarGroup(**of["ends"])
+            steel = WallSteel(ParallelBars(**of["vertical"]), ParallelBars(**of["horizontal"]), ends)
+        else:
+            steel = LintelSteel(BarGroup(**of["chords"]), ParallelBars(**of["links"]))
+        out[name] = Laid(steel, given, decided)
+    return out
