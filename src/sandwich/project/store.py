@@ -60,6 +60,7 @@ def save_arrays(path: Path, key: str, arrays: dict[str, Any]) -> None:
         with aside.open("wb") as file:
             np.savez(file, key=np.array(key), **arrays)
 
+    path.parent.mkdir(parents=True, exist_ok=True)
     write_aside(path, write)
 
 

@@ -119,7 +119,8 @@ def _came_in(project: Project) -> pd.DataFrame:
     if job.rules is not None:
         of = f", parameters {job.rules.parameters}" if job.rules.code.startswith("EN") else ""
         rows.append(("combinations", f"by the rules of {job.rules.code}{of}"))
-    rows.append(("points", f"{sum(len(z.h) for z in project.zones)} in {len(project.zones)} zone(s)"))
+    if project.zones:
+        rows.append(("points", f"{sum(len(z.h) for z in project.zones)} in {len(project.zones)} zone(s)"))
     return pd.DataFrame(rows, columns=["what", "in this job"])
 
 

@@ -29,7 +29,8 @@ from sandwich.work.walls.store import BARS, CUTS, load_bars, load_stations, save
 MOST: Final = 12  # rows in a terminal
 ONE_SIDED: Final = 0.5  # of a section: more is a warning
 APART: Final = 1.0  # % between a cut and the reactions
-RANK: Final = 60
+RANK: Final = 12  # of utilisation and bars; parts and cuts stand behind the steel
+PARTS: Final = 82
 DRAW_ELEVATION: Final = ("walls", "draw_elevation")
 DRAW_BARS: Final = ("walls", "draw_bars")
 DRAW_STRENGTH: Final = ("walls", "draw_strength")
@@ -101,7 +102,7 @@ class WallCutsStage(Stage[WallCuts | None]):
             blocks.append(Table("Balance", balance, NOTE_BALANCE, balance["largest difference [%]"].to_numpy() > APART))
         return Outcome(
             cuts, tables=tables, warnings=tuple(_warnings(cuts, balance)),
-            sections=(Section("Walls: storeys and parts", tuple(blocks), RANK),),
+            sections=(Section("Walls: storeys and parts", tuple(blocks), PARTS),),
         )  # fmt: skip
 
 
@@ -176,7 +177,7 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
                 f"{worst['utilisation']:.2f}", str(worst["check"]), str(worst["storey"]), str(worst["part"]),
                 f"wall {worst['wall']}",
             )  # fmt: skip
-            verdict.append(Text(text, "bad" if failing else "good", FAILS if failing else RANK))
+            verdict.append(Text(text, "bad" if failing else "good", FAILS if failing else PARTS))
         mass = float(np.nansum(bars["mass [kg]"])) if len(bars) else 0.0
         total = Sentence("Bars of walls and piers {}, laps and anchorage left out.", Measure(mass, "kg", ",.0f"))
         return Outcome(

@@ -13,6 +13,7 @@ from sandwich.design.walls.bars import Cover, LintelSteel, Placed, WallSteel, ef
 from sandwich.design.walls.demands import Demand, corners
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
+from sandwich.model.walls.outline import follow, walls_about
 from sandwich.standards.interface import MemberCheck, OutOfPlane, SlenderWall, Standard, WallPart
 
 Floats = NDArray[np.float64]
@@ -22,17 +23,27 @@ NEAR: Final = 0.94  # of the largest utilisation by chords: what lies below does
 
 @dataclass(frozen=True)
 class PartGeometry:
-    """What the checks of a part know of it [mm]: length, thickness, clear height, edges that are held."""
+    """What the checks of a part know of it [mm]: length, thickness, clear height, edges that are held.
+
+    `line` has the places of the line of a curved part along its first axis and across it, none of a straight one.
+    """
 
     length: float
     thickness: float
     height: float
     edges: int = 2
     between: float = 0.0
+    line: tuple[tuple[float, float], ...] = ()
 
-    def key(self) -> tuple[float, ...]:
+    @property
+    def key(self) -> tuple[object, ...]:
         """Its section, rounded to a tenth of a millimetre."""
-        return round(self.length, 1), round(self.thickness, 1)
+        return round(self.length, 1), round(self.thickness, 1), self.line
+
+    @property
+    def along(self) -> float:
+        """Its extent in the direction of the shear [mm]."""
+        return float(np.ptp(np.array(self.line)[:, 0])) if self.line else self.length
 
 
 @dataclass(frozen=True)
@@ -86,13 +97,21 @@ class Strengths:
     ) -> SectionStrength:
         """Strength of a part: x along it, y across."""
         law = self.standard.member_law(of.concrete, of.steel, situation)
-        key = (*geometry.key(), steel, of.cover, of.concrete, of.steel, law.concrete, law.steel)
+        key = (*geometry.key, steel, of.cover, of.concrete, of.steel, law.concrete, law.steel)
         if key not in self._made:
-            placed = placed_bars(geometry, steel, of.cover)
-            a, t = geometry.length, geometry.thickness
-            section = PlaneSection.of([[(0, 0), (a, 0), (a, t), (0, t)]], placed.places, placed.areas)
-            self._made[key] = SectionStrength(section, law)
+            self._made[key] = SectionStrength(_section(geometry, placed_bars(geometry, steel, of.cover)), law)
         return self._made[key]
+
+
+def _section(geometry: PartGeometry, placed: Placed) -> PlaneSection:
+    """Rectangle of a straight part; a wall about the line of a curved one."""
+    a, t = geometry.length, geometry.thickness
+    if not geometry.line:
+        return PlaneSection.of([[(0, 0), (a, 0), (a, t), (0, t)]], placed.places, placed.areas)
+    line = np.array(geometry.line)
+    outer, holes = walls_about([line], [t])
+    at = follow(line, placed.places[:, 0], placed.places[:, 1] - t / 2.0)
+    return PlaneSection.of(outer, at, placed.areas, holes=holes)
 
 
 def placed_bars(geometry: PartGeometry, steel: WallSteel | LintelSteel, cover: Cover) -> Placed:
@@ -117,7 +136,7 @@ def wall_part(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, situa
     """A wall or pier as its shear looks at it."""
     along, across = steel.ratios(geometry.thickness, of.cover.curtains)
     return WallPart(
-        of.concrete, of.steel, situation, geometry.length, geometry.thickness, geometry.height, along, across,
+        of.concrete, of.steel, situation, geometry.along, geometry.thickness, geometry.height, along, across,
         (steel.horizontal.diameter, steel.vertical.diameter), (steel.horizontal.spacing, steel.vertical.spacing),
         of.cover.curtains, 0.0, of.cot_theta_max, of.joint,
     )  # fmt: skip

@@ -184,7 +184,8 @@ def _vertical(
     if ends and not fixed[2]:
         curtains = members[0].of.cover.curtains
         couple = max(_couple(m, steel) for m in members)
-        groups = list(end_groups(rule, length, curtains))
+        # without a couple it is bending out of the plane that asks for more, which bars all along carry
+        groups = list(end_groups(rule, length, curtains)) if couple > 0.0 else []
         start = [g for g in groups if g.area >= 0.5 * couple] or groups[-1:]
         concentrated = _first([replace(steel, ends=g) for g in start], passes)
         found += [concentrated] if concentrated is not None else []

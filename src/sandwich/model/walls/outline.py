@@ -49,7 +49,7 @@ def outline(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[list
         Corners of outlines and of holes.
     """
     by = {p.name: p for p in panels}
-    shapes = []
+    lines = []
     for s in stretches:
         panel = by[s.panel]
         a, b = s.a, s.b
@@ -60,14 +60,33 @@ def outline(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[list
                 a -= other.thickness / 2.0
             if _meets(panel, b, by[other.panel], other):
                 b += other.thickness / 2.0
-        line = shapely.LineString(line_of(panel, a, b))
-        shapes.append(line.buffer(s.thickness / 2.0, cap_style="flat", join_style="mitre"))
-    whole = shapely.union_all(shapes, grid_size=0.01).simplify(SMALL if any(not p.straight for p in panels) else 0.01)
+        lines.append(line_of(panel, a, b))
+    return walls_about(lines, [s.thickness for s in stretches])
+
+
+def walls_about(lines: Sequence[Floats], thickness: Sequence[float]) -> tuple[list[Floats], list[Floats]]:
+    """Outlines and holes of walls of some thickness about lines in plan [mm]."""
+    walls = [
+        shapely.LineString(line).buffer(t / 2.0, cap_style="flat", join_style="mitre")
+        for line, t in zip(lines, thickness, strict=True)
+    ]
+    whole = shapely.union_all(walls, grid_size=0.01).simplify(SMALL if any(len(v) > 2 for v in lines) else 0.01)
     outer, holes = [], []
     for part in shapely.get_parts(whole):
         outer.append(np.array(part.exterior.coords)[:-1])
         holes += [np.array(ring.coords)[:-1] for ring in part.interiors]
     return outer, holes
+
+
+def follow(line: Floats, along: Floats, aside: Floats) -> Floats:
+    """Places along a line and to its left [mm], shape (b, 2)."""
+    way = np.diff(line, axis=0)
+    length = np.linalg.norm(way, axis=1)
+    stations = np.concatenate([[0.0], np.cumsum(length)])
+    i = np.clip(np.searchsorted(stations, along, side="right") - 1, 0, len(length) - 1)
+    unit = way[i] / length[i, None]
+    left = np.stack([-unit[:, 1], unit[:, 0]], axis=1)
+    return np.asarray(line[i] + (along - stations[i])[:, None] * unit + aside[:, None] * left)
 
 
 def centroid(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[Floats, float]:

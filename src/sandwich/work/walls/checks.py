@@ -20,6 +20,7 @@ from sandwich.design.walls.checks import PartCheck, PartGeometry, PartMaterials,
 from sandwich.design.walls.choice import Member, choose_lintel, choose_wall, decided
 from sandwich.design.walls.demands import demands
 from sandwich.job.walls import Wall, WallBars
+from sandwich.model.walls.outline import line_of
 from sandwich.model.walls.parts import Part
 from sandwich.project.project import Project
 from sandwich.work.walls.cuts import TOUCH
@@ -195,7 +196,12 @@ def _member(
     t = wall.thickness_of(part)
     if part.kind.upright:
         edges, between = held_edges(wall, part)
-        geometry = PartGeometry(part.width, t, part.height, edges, between)
+        panel, s = wall.panel(part.panel), stations[0]
+        line: tuple[tuple[float, float], ...] = ()
+        if not panel.straight:
+            at = (line_of(panel, part.a, part.b) - s.centroid[:2]) @ s.axes[:2, :2].T
+            line = tuple((round(float(x), 1), round(float(y), 1)) for x, y in at)
+        geometry = PartGeometry(part.width, t, part.height, edges, between, line)
     else:
         geometry = PartGeometry(part.height, t, part.width)
     combined = [cuts.combined(s) for s in stations]

@@ -28,6 +28,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 TOUCH: Final = 20.0  # mm between ends of pieces that are one section
 EVEN: Final = 1e-3  # of length and area: two cuts through the same
+LIKE: Final = 0.35  # between slopes of three cuts that follow each other: what changes so is spread evenly
 SPREAD: Final = 0.05  # of the largest force, or moment, of a case: change between two cuts that counts as spread evenly
 Carried = tuple[Floats, Floats, Floats, float]  # forces, centroid, axes, area
 
@@ -66,23 +67,30 @@ class _Cutter:
         size = (high - low)[on] if on.any() else high - low
         return float(np.median(size)) / 2.0
 
-    def inwards(self, cut: SpaceCut, again: SpaceCut | None, first: Floats, to: Floats) -> Carried:
-        """Forces carried to a plane from the nearest cut, and as they change from one further inside to it.
+    def inwards(self, cuts: list[SpaceCut], first: Floats, to: Floats) -> Carried:
+        """Forces carried to a plane from the nearest cut, and as they change from those further inside to it.
 
-        What is spread over the wall, such as its weight, changes evenly; where more comes in between both cuts, as from
-        a floor, the nearest counts alone.
+        What is spread over the wall, such as its weight or a pressure, changes evenly from cut to cut; where more comes
+        in between them, as from a floor, the nearest cut counts alone.
         """
-        near, centroid, axes, area = self.forces(cut, first, to)
-        if again is None or abs(again.length.sum() / cut.length.sum() - 1.0) > EVEN:
+        near, centroid, axes, area = self.forces(cuts[0], first, to)
+        further = []
+        for cut in cuts[1:]:
+            values, place, _, other = self.forces(cut, first, to)
+            if abs(other / area - 1.0) > EVEN or np.linalg.norm(place - centroid) > 1.0:
+                break
+            further.append(values)
+        if not further:
             return near, centroid, axes, area
-        far, place, _, other = self.forces(again, first, to)
-        if abs(other / area - 1.0) > EVEN or np.linalg.norm(place - centroid) > 1.0:
-            return near, centroid, axes, area
-        d1, d2 = (abs(float((to - c.point) @ c.normal)) for c in (cut, again))
-        change = near - far
-        sizes = np.stack([np.abs(near[:, i]).max(1) for i in (slice(0, 3), slice(3, 6))], axis=1)
-        small = np.abs(change) <= SPREAD * np.repeat(sizes, 3, axis=1)
-        return near + np.where(small, change * d1 / (d2 - d1), 0.0), centroid, axes, area
+        d = [abs(float((to - c.point) @ c.normal)) for c in cuts]
+        slope = (near - further[0]) / (d[1] - d[0])
+        if len(further) > 1:
+            next_ = (further[0] - further[1]) / (d[2] - d[1])
+            even = np.abs(slope - next_) <= LIKE * np.maximum(np.abs(slope), np.abs(next_))
+        else:
+            sizes = np.stack([np.abs(near[:, i]).max(1) for i in (slice(0, 3), slice(3, 6))], axis=1)
+            even = np.abs(near - further[0]) <= SPREAD * np.repeat(sizes, 3, axis=1)
+        return near + np.where(even, slope * d[0], 0.0), centroid, axes, area
 
     def forces(self, cut: SpaceCut, first: Floats, to: Floats) -> Carried:
         """Forces of all cases about the centroid carried along the normal to a plane, centroid there, axes, area."""
@@ -212,15 +220,14 @@ def _of_part(cutter: _Cutter, part: Part) -> list[Station]:
         if found is None:
             continue
         to = np.array([0.0, 0.0, z + inwards * min(offset, step)])
-        further = (
-            _level(cutter, panel, index, z + inwards * 3.0 * step, *reach)
-            if 3.0 * step < part.height and inwards
-            else None
-        )
+        rows = [found] if inwards else []
+        for k in (3.0, 5.0) if inwards else ():
+            more = _level(cutter, panel, index, z + inwards * k * step, *reach) if k * step < part.height else None
+            rows += [more] if more is not None else []
         middle_s = (part.a + part.b) / 2.0
         start = panel.place(middle_s)[0]
         first = part_axes(panel, middle_s, upright=True)[0]
-        cases, centroid, axes, area = cutter.inwards(found, further, first, to)
+        cases, centroid, axes, area = cutter.inwards(rows or [found], first, to)
         run = Stretch(panel.name, part.a, part.b, wall.thickness_of(part))
         if reach != (part.a, part.b):  # what stands over openings is carried to the pier's own middle
             middle = np.array([*start, centroid[2]])
@@ -311,13 +318,18 @@ def _of_sections(cutter: _Cutter, storey: str, low: float, high: float, at: str)
     to = np.array([0.0, 0.0, level + inwards * min(offset, step)])
     first = section_axes(wall)[0]
     out = []
-    further = cutter.level(level + inwards * 3.0 * step) if 3.0 * step < high - low else None
-    groups = _connected(cut)
-    others = _connected(further) if further is not None else []
-    for k, mine in enumerate(groups):
+    groups = [_connected(cut)]
+    levels = [cut]
+    for k in (3.0, 5.0):
+        more = cutter.level(level + inwards * k * step) if k * step < high - low else None
+        if more is None or len(_connected(more)) != len(groups[0]):
+            break
+        levels.append(more)
+        groups.append(_connected(more))
+    for k, mine in enumerate(groups[0]):
         part = cut.picked(mine)
-        again = further.picked(others[k]) if further is not None and len(others) == len(groups) else None
-        cases, centroid, axes, area = cutter.inwards(part, again, first, to)
+        rows = [c.picked(g[k]) for c, g in zip(levels, groups, strict=True)]
+        cases, centroid, axes, area = cutter.inwards(rows, first, to)
         one = float(part.length[part.one_sided].sum() / part.length.sum())
         runs = _runs(cutter, part)
         out.append(Station(wall.name, storey, f"section {k + 1}", "section", at, float(to[2]), centroid, axes, area,

@@ -195,7 +195,8 @@ def strength_of(worst: CheckedPart, cuts: WallCuts, shown: Shown) -> StrengthDes
     pressed = plane.strain[0] + corner @ np.array([plane.slope_x[0], plane.slope_y[0]])
     p, mm = worst.part, shown.factor("mm")
     combination = cuts.rows[d.combination[check.index]].name
-    note = f"utilisation {check.utilisation:.2f} in {combination}, {situation}; N positive in tension; {check.note}"
+    told = f"; {check.note}" if check.note else ""
+    note = f"utilisation {check.utilisation:.2f} in {combination}, {situation}; N positive in tension{told}"
     return StrengthDescription(
         f"Wall {p.wall}: bending with axial force, {p.storey}, {p.panel} {p.label or p.name}", note, tuple(curves),
         [r * mm for r in rings], bars * mm,
