@@ -34,7 +34,7 @@ def cases(project: Project) -> Iterator[WarningNote]:
     for name, case in results.kinds.items():
         i = results.cases.index(name)
         values = results.corner[i] if results.mesh is not None else results.point[i]
-        if not np.nan_to_num(values).any():
+        if len(values) and not np.nan_to_num(values).any():
             yield WarningNote(
                 f"case {name}", "all its results are zero", f"{len(values)} elements or points", "no load, or no export"
             )

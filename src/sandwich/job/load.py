@@ -15,6 +15,7 @@ from pydantic import BaseModel, Field, ValidationError, model_validator
 from sandwich.core.errors import Fault, Faults, InputError
 from sandwich.job.actions import Action, Case, Combination, Rules
 from sandwich.job.base import Model
+from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
 from sandwich.job.strip import Strip
@@ -53,9 +54,9 @@ class Job(Model):
     """A whole job; paths are relative to the job file."""
 
     title: str
-    input: Input
+    input: Input = Input()
     sets: dict[str, ResultSet] = {}
-    zones: dict[str, Zone]
+    zones: dict[str, Zone] = {}
     cases: dict[str, Case] = {}
     actions: dict[str, Action] = {}
     rules: Rules | None = None
@@ -66,6 +67,8 @@ class Job(Model):
     storeys: Storeys = Storeys()
     walls: dict[str, Wall] = {}
     spectra: dict[str, Spectrum] = {}
+    bearing_walls: dict[str, BearingWall] = {}
+    footing_walls: dict[str, FootingWall] = {}
     design: Design = Design()
     output: Output = Output()
     path: Path = Field(default=Path(), exclude=True)
@@ -77,7 +80,7 @@ class Job(Model):
         by_angle = self.design.cracked_layers != "6.5.2"
         if by_angle and any(z.joint for z in self.zones.values()):
             raise ValueError("the angle rule of 6.109 holds for each combination; take 'joint' out, or choose 6.5.2")
-        if not self.zones:
+        if not self.zones and not self.of_forces:
             raise ValueError("no zone; write at least one [zones.NAME]")
         repeated = sorted(n for n, k in Counter(c.name for c in self.combinations).items() if k > 1)
         if repeated:
@@ -156,8 +159,9 @@ class Job(Model):
 
     @property
     def of_forces(self) -> bool:
-        """Whether every wall brings its own section forces and geometry, so that no results are needed."""
-        return bool(self.walls) and all(w.forces is not None and w.panels is not None for w in self.walls.values())
+        """Whether every wall brings its own forces and geometry, so that no results are needed."""
+        there = self.walls or self.bearing_walls or self.footing_walls
+        return bool(there) and all(w.forces is not None and w.panels is not None for w in self.walls.values())
 
     @property
     def designs_shells(self) -> bool:
@@ -275,6 +279,8 @@ def _inner(model: Any, key: str) -> Any:
         "tendons": Tendons,
         "walls": Wall,
         "spectra": Spectrum,
+        "bearing_walls": BearingWall,
+        "footing_walls": FootingWall,
     }
     if model is Job and key in (*entries, "rules"):
         return {**entries, "rules": Rules}[key]

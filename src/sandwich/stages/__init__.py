@@ -10,6 +10,7 @@ from typing import Any, Final
 from sandwich.project.stage import Stage
 from sandwich.stages.bars import BARS
 from sandwich.stages.inputs import INPUTS
+from sandwich.stages.plain_walls import PLAIN_WALLS
 from sandwich.stages.punching import PUNCHING
 from sandwich.stages.required import REQUIRED_STAGE
 from sandwich.stages.service import SERVICE
@@ -20,4 +21,5 @@ from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
     ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, REQUIRED_STAGE, WALL_CHECKS,
+    PLAIN_WALLS,
 )  # fmt: skip

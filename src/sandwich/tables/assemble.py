@@ -85,7 +85,8 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
     notes = {kind: t.notes for kind, t in tables.items() if t is not None}
     of_main = case_names(tables, faults)
     if job.of_forces and not of_main:
-        of_main = tuple(dict.fromkeys(c for t in section_forces(job, faults).values() for c in t.frame["case"]))
+        of_tables = (c for t in section_forces(job, faults).values() for c in t.frame["case"])
+        of_main = tuple(dict.fromkeys((*of_tables, *job.cases)))
     parts, sets = [], [(tables, job.input.resultants, of_main)]
     for name, further in job.sets.items():
         own = _read_set(job, name, faults)

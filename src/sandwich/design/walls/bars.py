@@ -120,10 +120,10 @@ def place_wall(length: float, thickness: float, steel: WallSteel, cover: Cover) 
         first = cover.depth(end.diameter, outer)
         rows = max(math.ceil(end.count / cover.curtains), 1)
         reach = min(max(end.length, first), length / 2.0)
-        for x in np.linspace(first, max(reach - end.diameter, first), rows) if rows > 1 else [first]:
+        last = max(reach - end.diameter, first) if rows > 1 else first
+        for x in np.linspace(first, last, rows) if rows > 1 else [first]:
             pair(float(x), end.diameter)
             pair(length - float(x), end.diameter)
-        last = reach if rows > 1 else first
         low, high = last + steel.vertical.spacing, length - last - steel.vertical.spacing
     if high >= low:
         count = max(math.ceil((high - low) / steel.vertical.spacing - 1e-9), 0) + 1

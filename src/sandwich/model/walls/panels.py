@@ -180,7 +180,7 @@ def _corners(mesh: Mesh, elements: Ints) -> Ints:
 def _line(mesh: Mesh, elements: Ints) -> Floats:
     """Line in plan of one sheet, from left to right or from the front to the back where it is straight."""
     nodes = np.unique(_corners(mesh, elements))
-    plan = np.unique(np.round(mesh.xyz[nodes, :2] / SAME).astype(np.int64), axis=0) * SAME
+    plan = mesh.xyz[nodes, :2]
     middle = plan.mean(0)
     way = np.linalg.svd(plan - middle, full_matrices=False)[2][0]
     main = int(np.abs(way).argmax())
@@ -188,7 +188,8 @@ def _line(mesh: Mesh, elements: Ints) -> Floats:
     along, off = (plan - middle) @ way, (plan - middle) @ np.array([-way[1], way[0]])
     if np.abs(off).max() <= max(BENT * np.ptp(along), SAME):
         return np.asarray(middle + np.outer([along.min(), along.max()], way))
-    return _curve(mesh, elements, plan.astype(float))
+    apart = np.unique(np.round(plan / SAME).astype(np.int64), axis=0) * SAME
+    return _curve(mesh, elements, apart.astype(float))
 
 
 def _curve(mesh: Mesh, elements: Ints, plan: Floats) -> Floats:

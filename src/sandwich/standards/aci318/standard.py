@@ -23,7 +23,8 @@ from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSec
 _PHI_SHEAR = 0.75  # Table 21.2.1(b)
 _CLAUSES = {
     "layers": "22.2.2, 23.4.3 (our reading)", "yield": "21.2.2", "shear": "22.5.5", "links": "22.5.8",
-    "struts": "22.5.1.2", "maximum steel": "10.6.1.1", "axial": "22.4.2.1", "spacing": "8.7.2.2, 11.7.2.1, 11.7.3.1",
+    "struts": "22.5.1.2", "minimum of slabs": "7.6.1.1",
+    "maximum steel": "10.6.1.1", "axial": "22.4.2.1", "spacing": "8.7.2.2, 11.7.2.1, 11.7.3.1",
     "uncracked": "19.2.3.1 (our reading)",
     "crack width": "Frosch 1999", "bars for cracks": "24.3.2", "minimum for cracking": "24.4.3",
     "ties": "11.7.4", "punching": "22.6.5", "punching links": "22.6.6",

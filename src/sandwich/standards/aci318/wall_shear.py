@@ -124,8 +124,8 @@ def V_n_max(root_f_c: Any, A_cv: Any, factor: Any) -> Any:
 
     Examples
     --------
-    >>> V_n_max(5.0, 1e6, 0.66)
-    3300000.0
+    >>> round(V_n_max(5.0, 1e6, 0.66))
+    3300000
     """
     return factor * root_f_c * A_cv
 

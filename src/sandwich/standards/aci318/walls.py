@@ -9,7 +9,17 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.trace import about
-from sandwich.standards.aci318 import cracking, minimum, shear, slender, wall_shear
+from sandwich.standards.aci318 import (
+    cracking,
+    flexure,
+    layers,
+    member,
+    minimum,
+    shear,
+    slender,
+    slender_alternative,
+    wall_shear,
+)
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.walls import (
     MemberCheck,
@@ -27,6 +37,7 @@ F_YT: Final = 690.0  # Table 20.2.2.4(a), walls
 TWO_CURTAINS: Final = 250.0  # mm, 11.7.2.3
 RADIUS: Final = 0.3  # of the thickness, 6.2.5.2
 MAGNIFIED: Final = 1.4  # 6.2.5.3
+EPS_CU: Final = 0.003  # 22.2.2.1
 BRACED: Final = 1.0  # k of a braced wall, 6.6.4.4.3
 
 
@@ -122,7 +133,7 @@ class ACI318Walls:
         ratio = np.where(large > 0.0, small / np.where(large > 0.0, large, 1.0), -1.0)
         slender_ = (P > 0.0) & (slim > np.minimum(34.0 + 12.0 * ratio, 40.0))
         EI = slender.EI_gross(cracking.E_c(of.concrete.cylinder), of.length * of.thickness**3 / 12.0, of.sustained)
-        delta = slender.delta_ns(slender.C_m(small, large), P, slender.P_c(EI, k, of.height))
+        delta = slender.delta_ns(slender.C_m(small, large, transverse=of.transverse), P, slender.P_c(EI, k, of.height))
         with np.errstate(invalid="ignore"):
             magnified = delta * np.maximum(large, slender.M_2_min(P, of.thickness))
         moment = np.where(slender_, magnified, large)
@@ -131,3 +142,25 @@ class ACI318Walls:
         )
         limit = MemberCheck("second order", "6.2.5.3", second, np.full(P.shape, MAGNIFIED), "-")
         return OutOfPlane(moment, large, slender_, "6.2.5, 6.6.4", (limit,))
+
+    def alternative_moment(self, of: SlenderWall, N: ArrayLike, M: ArrayLike) -> OutOfPlane:
+        """Magnified moment of 11.8.3 with the cracked section; its conditions of 11.8.1.1 as limits."""
+        P = np.maximum(-np.asarray(N, dtype=float), 0.0)
+        first = np.abs(np.asarray(M, dtype=float))
+        f_c, f_y, h = of.concrete.cylinder, of.steel.f_yk, of.thickness
+        E_c = float(cracking.E_c(f_c))
+        A_s = of.bars / 2.0 if of.depth > h / 2.0 + 1.0 else of.bars  # the bars of one face pull
+        a = (P + A_s * f_y) / (0.85 * f_c * of.length)
+        c = a / float(flexure.beta_1(f_c))
+        I_cr = slender_alternative.I_cr(of.steel.E_s / E_c, A_s, P, h, of.depth, f_y, c, of.length)
+        moment = slender_alternative.M_u_alternative(first, P, of.height, E_c, I_cr)
+        M_cr = float(slender_alternative.M_cr(layers.f_r(f_c), of.length * h**3 / 12.0, h))
+        M_n = A_s * f_y * (of.depth - a / 2.0) + P * (h - a) / 2.0
+        eps_t = EPS_CU * (of.depth - c) / c
+        phi = member.phi(eps_t, f_y)
+        limits = (
+            MemberCheck("axial stress", "11.8.1.1(d)", P / (of.length * h), np.full(P.shape, 0.06 * f_c), "MPa"),
+            MemberCheck("cracking moment", "11.8.1.1(c)", np.full(P.shape, M_cr), phi * M_n, "N mm"),
+            MemberCheck("tension-controlled", "11.8.1.1(b)", np.full(P.shape, f_y / of.steel.E_s + 0.003), eps_t, "-"),
+        )
+        return OutOfPlane(np.asarray(moment), first, P > 0.0, "11.8.3", limits)

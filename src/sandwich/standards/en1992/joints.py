@@ -45,16 +45,22 @@ def v_Rdi(c: Any, f_ctd: Any, mu: Any, sigma_n: Any, rho: Any, f_yd: Any, nu: An
 
     Parameters
     ----------
-    c, mu : float or ndarray
-        Factors of the roughness [-].
-    f_ctd, f_yd, f_cd : float or ndarray
-        Design tensile strength, yield strength and compressive strength [MPa].
+    c : float or ndarray
+        Factor of the bond by the roughness [-].
+    f_ctd : float or ndarray
+        Design tensile strength [MPa].
+    mu : float or ndarray
+        Coefficient of friction by the roughness [-].
     sigma_n : float or ndarray
         Stress across the joint, compression positive, 0.6 f_cd counts at most [MPa].
     rho : float or ndarray
         Ratio of the bars that cross it [-].
+    f_yd : float or ndarray
+        Design yield strength [MPa].
     nu : float or ndarray
         Factor of cracked concrete [-].
+    f_cd : float or ndarray
+        Design compressive strength [MPa].
 
     Returns
     -------

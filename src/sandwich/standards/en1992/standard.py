@@ -44,6 +44,7 @@ ANGLE_RULE: Final = "EN 1992-2, 6.109"
 COUNTRIES: Final = ("at", "cz", "de", "fr", "gr", "it", "ro", "uk")
 _CLAUSES = {
     "layers": "6.5.2", "axial": "6.1(4)", "yield": "3.1.7", "shear": "6.2.2", "links": "6.2.3", "struts": "6.2.3(3)",
+    "minimum of slabs": "9.3.1.1(1)",
     "maximum steel": "9.2.1.1(3)", "spacing": "9.3.1.1(3), 9.6.2(3), 9.6.3(2)", "uncracked": "EN 1992-2 LL.101",
     "angle": "EN 1992-2 6.109(103)",
     "ties": "9.6.4", "punching": "6.4", "punching links": "6.4.5",

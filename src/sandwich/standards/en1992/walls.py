@@ -144,7 +144,9 @@ class EN1992Walls:
         slim = slender.slenderness(l_0, of.thickness)
         e_i = slender.e_i(l_0)
         M_01, M_02 = low + P * e_i, np.maximum(high + P * e_i, P * compression.e_0(of.thickness))
-        C = 1.7 - np.where(M_02 > 0.0, M_01 / np.maximum(M_02, 1e-9), 1.0)
+        # moments of loads between the ends, or of imperfections, are taken as even
+        even = of.transverse | (P * e_i > high)
+        C = 1.7 - np.where(even, 1.0, M_01 / np.maximum(M_02, 1e-9))
         limit = slender.lambda_lim(
             n, A=1.0 / (1.0 + 0.2 * of.creep), B=np.sqrt(1.0 + 2.0 * omega), C=np.clip(C, 0.7, 2.7)
         )

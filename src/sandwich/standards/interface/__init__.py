@@ -14,7 +14,14 @@ from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
 from sandwich.standards.interface.service import Prestress, Service, Tightness
 from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
-from sandwich.standards.interface.walls import MemberCheck, OutOfPlane, SlenderWall, WallPart, Walls
+from sandwich.standards.interface.walls import (
+    AlternativeWalls,
+    MemberCheck,
+    OutOfPlane,
+    SlenderWall,
+    WallPart,
+    Walls,
+)
 
 
 class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Protocol):
@@ -23,6 +30,7 @@ class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Prot
 
 __all__ = [
     "ULTIMATE",
+    "AlternativeWalls",
     "Links",
     "Materials",
     "Member",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Protocol, runtime_checkable
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -123,6 +123,8 @@ class SlenderWall:
         Effective over clear height where it is given [-].
     creep, sustained : float
         Effective creep ratio and the sustained part of the axial force [-].
+    transverse : bool
+        Whether loads act between the ends.
     """
 
     concrete: Concrete
@@ -138,6 +140,7 @@ class SlenderWall:
     factor: float | None = None
     creep: float = 2.0
     sustained: float = 0.6
+    transverse: bool = False
 
 
 @dataclass(frozen=True)
@@ -152,6 +155,14 @@ class OutOfPlane:
     slender: Floats
     clause: str
     limits: tuple[MemberCheck, ...] = ()
+
+
+@runtime_checkable
+class AlternativeWalls(Protocol):
+    """A method of its own for slender walls held at foot and head, of some standards."""
+
+    def alternative_moment(self, of: SlenderWall, N: ArrayLike, M: ArrayLike) -> OutOfPlane:
+        """Design moment at mid-height from that of the loads [N mm] beside axial forces (k,) [N]."""
 
 
 class Walls(Protocol):

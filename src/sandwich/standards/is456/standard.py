@@ -22,7 +22,7 @@ from sandwich.standards.is456.walls import IS456Walls
 
 _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
-    "maximum steel": "26.5.1.1(b)", "axial": "25.4", "spacing": "26.3.3(b), 32.5",
+    "minimum of slabs": "26.5.2.1", "maximum steel": "26.5.1.1(b)", "axial": "25.4", "spacing": "26.3.3(b), 32.5",
     "uncracked": "6.2.2 (our reading)",
     "crack width": "annex F", "minimum for cracking": "26.5.2.1",
     "ties": "32.5", "punching": "31.6.3", "punching links": "31.6.3.2",
