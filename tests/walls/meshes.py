@@ -12,8 +12,8 @@ def mesh_of(panels, height, step, holes=None, rise=None):
     """
     places, corners = {}, []
     rows = round(height / step)
-    for p, line in enumerate(panels):
-        line = np.asarray(line, dtype=float)
+    for p, given in enumerate(panels):
+        line = np.asarray(given, dtype=float)
         length = np.linalg.norm(np.diff(line, axis=0), axis=1)
         along = np.concatenate([[0.0], np.cumsum(length)])
         count = round(along[-1] / step)

@@ -43,7 +43,9 @@ def stress(depth, x):
 
 def test_a_bearing_wall_by_en_1992(tmp_path):
     """4.2 m, 200 mm, 0.8 m of parapet: 40 kN/m and 30 kN every 2 m at 50 mm, wind 0.9 and 1.2 kN/m2."""
-    text = combination("U", "persistent", G=1.35, Q=1.05, W=-1.5) + """
+    text = (
+        combination("U", "persistent", G=1.35, Q=1.05, W=-1.5)
+        + """
 [bearing_walls.store]
 height = 4.2
 parapet = 0.8
@@ -55,6 +57,7 @@ loads = [{ case = "G", line = 40, eccentricity = 50 },
          { case = "Q", point = 30, spacing = 2.0, bearing = 200, eccentricity = 50 }]
 wind = [{ case = "W", wall = 0.9, parapet = 1.2 }]
 """
+    )
     frame = run_job(job(tmp_path, text), pictures=False).frame("bearing walls").set_index("section")
     P = 1.35 * 40 + 1.05 * 30 / min(2.0, 0.2 + 4 * 0.2)  # kN/m, the point load on 1.0 m
     head = P * 0.05
@@ -80,12 +83,15 @@ wind = [{ case = "W", wall = 0.9, parapet = 1.2 }]
     x = next(x for x in np.arange(60.0, 5.0, -0.01) if 16e3 * x - (each * stress(depths, x)).sum() <= N * 1e3)
     by_hand = 16e3 * x * (100 - 0.4 * x) + (each * stress(depths, x) * (depths - 100)).sum()
     assert frame.loc["middle", "capacity [kNm/m]"] == pytest.approx(by_hand / 1e6, rel=0.01)
-    assert frame.loc["middle", "utilisation"] == pytest.approx(expected / frame.loc["middle", "capacity [kNm/m]"], rel=1e-6)
+    middle = frame.loc["middle"]
+    assert middle["utilisation"] == pytest.approx(middle["M [kNm/m]"] / middle["capacity [kNm/m]"], rel=1e-6)
 
 
 def test_a_bearing_wall_by_the_alternative_method_of_aci_318(tmp_path):
     """6.0 m, 200 mm, one curtain of 16 mm at 250: roof 20 kN/m at 75 mm and wind of 1.1 kN/m2."""
-    text = combination("U", "persistent", G=1.2, W=1.0) + """
+    text = (
+        combination("U", "persistent", G=1.2, W=1.0)
+        + """
 [bearing_walls.tall]
 height = 6.0
 thickness = 200
@@ -99,6 +105,7 @@ vertical = { diameter = 16, spacing = 250 }
 loads = [{ case = "G", line = 20, eccentricity = 75 }]
 wind = [{ case = "W", wall = 1.1 }]
 """
+    )
     frame = run_job(job(tmp_path, text, "ACI 318-19"), pictures=False).frame("bearing walls")
     middle = frame[frame["section"] == "middle"].iloc[0]
     P = (1.2 * 20 + 1.2 * 24 * 0.2 * 3.0) * 1e3
@@ -180,17 +187,22 @@ def test_a_footing_is_sized_and_one_that_overturns_is_told(tmp_path):
 
 
 def test_bars_are_chosen_and_faults_are_named(tmp_path, cli):
-    text = RULED.replace("U", "V") + """
+    text = (
+        RULED.replace("U", "V")
+        + """
 [bearing_walls.store]
 height = 4.0
 thickness = 180
 loads = [{ case = "G", line = 60, eccentricity = 40 }]
 wind = [{ case = "W", wall = 1.0 }]
 """
+    )
     frame = run_job(job(tmp_path, text), pictures=False).frame("bearing walls")
     assert frame["status"].eq("ok").all()
     assert pd.read_csv(tmp_path / "results" / "bearing_walls.csv").shape == frame.shape
-    wrong = text.replace('case = "G", line = 60', 'case = "X", line = 60, point = 3').replace("height = 4.0", "hight = 4.0")
+    wrong = text.replace('case = "G", line = 60', 'case = "X", line = 60, point = 3').replace(
+        "height = 4.0", "hight = 4.0"
+    )
     code, _, err = cli("run", job(tmp_path, wrong))
     assert code == 2
     assert "bearing_walls.store.hight" in err

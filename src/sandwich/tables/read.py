@@ -29,13 +29,17 @@ _MOMENTS = ("mx", "my", "mxy")
 
 @dataclass(frozen=True)
 class TableSpec:
-    """What a table must and may hold: identifiers, numbers with their quantity, texts."""
+    """What a table must and may hold: identifiers, numbers with their quantity, texts.
+
+    Cells of optional numbers may be empty in a `sparse` one.
+    """
 
     identifiers: tuple[str, ...]
     numbers: dict[str, str]
     optional_numbers: dict[str, str]
     optional_texts: tuple[str, ...] = ()
     optional_identifiers: tuple[str, ...] = ()
+    sparse: bool = False
 
     @property
     def wanted(self) -> tuple[str, ...]:
@@ -69,6 +73,7 @@ SPECS: Final = {
         ("panel",),
         dict.fromkeys(("x1", "y1", "x2", "y2"), "length") | _THICKNESS,
         dict.fromkeys(("bottom", "top"), "length"),
+        sparse=True,
     ),
     "openings": TableSpec(("panel",), dict.fromkeys(("from", "to", "bottom", "top"), "length"), {}),
     "section forces": TableSpec(
@@ -78,7 +83,11 @@ SPECS: Final = {
         ("at",),
     ),
     "parts": TableSpec(
-        ("panel", "storey", "part"), {}, dict.fromkeys(("from", "to", "bottom", "top"), "length"), ("kind",)
+        ("panel", "storey", "part"),
+        {},
+        dict.fromkeys(("from", "to", "bottom", "top"), "length"),
+        ("kind",),
+        sparse=True,
     ),
     "reactions": TableSpec(("case", "node"), _FORCES, dict.fromkeys(("mx", "my", "mz"), "couple")),
 }
@@ -248,7 +257,8 @@ def _one(
             table[column] = identifier(frame[source], where, column in spec.identifiers, faults)
         else:
             optional_number = column in spec.optional_numbers
-            values = numbers_of(frame[source], where, raw, faults, leave_out and not optional_number)
+            quiet = spec.sparse if optional_number else leave_out
+            values = numbers_of(frame[source], where, raw, faults, quiet)
             factor = _factor(quantities[column], unit_of, key, faults)
             table[column] = values * factor * (-1.0 if column in negate else 1.0)
         if source in frame and list(columns.values()).count(source) == 1:
