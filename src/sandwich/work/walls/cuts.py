@@ -29,7 +29,6 @@ Ints = NDArray[np.int64]
 TOUCH: Final = 20.0  # mm between ends of pieces that are one section
 EVEN: Final = 1e-3  # of length and area: two cuts through the same
 LIKE: Final = 0.35  # between slopes of three cuts that follow each other: what changes so is spread evenly
-SPREAD: Final = 0.05  # of the largest force, or moment, of a case: change between two cuts that counts as spread evenly
 Carried = tuple[Floats, Floats, Floats, float]  # forces, centroid, axes, area
 
 
@@ -80,16 +79,11 @@ class _Cutter:
             if abs(other / area - 1.0) > EVEN or np.linalg.norm(place - centroid) > 1.0:
                 break
             further.append(values)
-        if not further:
+        if len(further) < 2:  # two cuts do not tell what is spread from what comes in at a place
             return near, centroid, axes, area
         d = [abs(float((to - c.point) @ c.normal)) for c in cuts]
-        slope = (near - further[0]) / (d[1] - d[0])
-        if len(further) > 1:
-            next_ = (further[0] - further[1]) / (d[2] - d[1])
-            even = np.abs(slope - next_) <= LIKE * np.maximum(np.abs(slope), np.abs(next_))
-        else:
-            sizes = np.stack([np.abs(near[:, i]).max(1) for i in (slice(0, 3), slice(3, 6))], axis=1)
-            even = np.abs(near - further[0]) <= SPREAD * np.repeat(sizes, 3, axis=1)
+        slope, next_ = (near - further[0]) / (d[1] - d[0]), (further[0] - further[1]) / (d[2] - d[1])
+        even = np.abs(slope - next_) <= LIKE * np.maximum(np.abs(slope), np.abs(next_))
         return near + np.where(even, slope * d[0], 0.0), centroid, axes, area
 
     def forces(self, cut: SpaceCut, first: Floats, to: Floats) -> Carried:
