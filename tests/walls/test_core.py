@@ -80,8 +80,8 @@ def test_parts_of_a_storey_carry_the_whole(core, tmp_path, storey):
             size += abs(n)
             N, M_x, M_y = N + n, M_x + m[0] + n * y, M_y + m[1] - n * x
         (cx, cy), n = centre(), total["N [kN]"]
-        assert pytest.approx(N, abs=0.016 * size) == n  # half a row of its weight is left out of a short part
-        assert_allclose(V, [total["V1 [kN]"], total["V2 [kN]"]], atol=2.0)
+        assert pytest.approx(N, abs=0.02 * size) == n  # half a row of its weight is left out of a short part
+        assert_allclose(V, [total["V1 [kN]"], total["V2 [kN]"]], atol=4.0)
         moments = [total["M1 [kNm]"], total["M2 [kNm]"]]
         assert_allclose([M_x - n * cy, M_y + n * cx], moments, atol=0.06 * size + 4e-3 * np.hypot(*moments))
 

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 import pandas as pd
 
-from sandwich.core.errors import Fault, Faults, InputError
+from sandwich.core.errors import Fault, Faults, InputError, StaleError
 from sandwich.core.shown import Sentence, Shown
 from sandwich.drawing.wall_records import StrengthDescription
 from sandwich.job import Job
@@ -143,11 +143,10 @@ def _cuts(project: Project, stored: Project, key: str) -> tuple[Walls, WallCuts]
     """Walls as a job has them, on the stations of the last run."""
     faults = Faults()
     walls = lay_walls(project, faults)
+    cuts = None if walls is None else cut_walls(project, walls, faults, load_stations(stored, walls, key))
     faults.stop()
-    assert walls is not None
-    cuts = cut_walls(project, walls, faults, load_stations(stored, walls, key))
-    faults.stop()
-    assert cuts is not None
+    if walls is None or cuts is None:
+        raise StaleError("the walls of the last run cannot be read; run the job again")
     return walls, cuts
 
 

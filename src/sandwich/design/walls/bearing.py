@@ -182,5 +182,8 @@ def bearing_sections(
         for limit in found.limits:
             use = np.maximum(use, np.where(limit.utilisation > 1.0, limit.utilisation, 0.0))
         note = "; ".join(limit.name for limit in found.limits if np.any(limit.utilisation > 1.0))
-        out.append(BearingSection(place, force, first, found.moment, s.moment, use, found.clause, note))
+        out.append(BearingSection(
+            place=place, N=force, first=first, moment=found.moment, capacity=s.moment, utilisation=use,
+            clause=found.clause, note=note,
+        ))  # fmt: skip
     return out

@@ -127,8 +127,9 @@ def governs(check: MemberCheck, which: NDArray[np.int64] | None = None) -> PartC
     i = int(np.argmax(np.nan_to_num(use, nan=np.inf)))
     at = NONE if which is None else int(which[i])
     return PartCheck(
-        check.name, check.clause, float(np.broadcast_to(check.demand, use.shape)[i]),
-        float(np.broadcast_to(check.capacity, use.shape)[i]), check.unit, float(use[i]), at, check.note,
+        name=check.name, clause=check.clause, demand=float(np.broadcast_to(check.demand, use.shape)[i]),
+        capacity=float(np.broadcast_to(check.capacity, use.shape)[i]), unit=check.unit, utilisation=float(use[i]),
+        index=at, note=check.note,
     )  # fmt: skip
 
 
@@ -136,9 +137,11 @@ def wall_part(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, situa
     """A wall or pier as its shear looks at it."""
     along, across = steel.ratios(geometry.thickness, of.cover.curtains)
     return WallPart(
-        of.concrete, of.steel, situation, geometry.along, geometry.thickness, geometry.height, along, across,
-        (steel.horizontal.diameter, steel.vertical.diameter), (steel.horizontal.spacing, steel.vertical.spacing),
-        of.cover.curtains, 0.0, of.cot_theta_max, of.joint,
+        concrete=of.concrete, steel=of.steel, situation=situation, length=geometry.along,
+        thickness=geometry.thickness, height=geometry.height, along=along, across=across,
+        diameters=(steel.horizontal.diameter, steel.vertical.diameter),
+        spacings=(steel.horizontal.spacing, steel.vertical.spacing), curtains=of.cover.curtains, d=0.0,
+        cot_theta_max=of.cot_theta_max, joint=of.joint,
     )  # fmt: skip
 
 
@@ -147,9 +150,10 @@ def lintel_part(geometry: PartGeometry, steel: LintelSteel, of: PartMaterials, s
     d = effective_depth(geometry.length, steel, of.cover)
     t = geometry.thickness
     return WallPart(
-        of.concrete, of.steel, situation, geometry.length, t, geometry.height, of.cover.curtains * steel.links.area / t,
-        steel.chords.area / (d * t), (steel.links.diameter, steel.chords.diameter),
-        (steel.links.spacing, steel.chords.length), of.cover.curtains, d, of.cot_theta_max, of.joint,
+        concrete=of.concrete, steel=of.steel, situation=situation, length=geometry.length, thickness=t,
+        height=geometry.height, along=of.cover.curtains * steel.links.area / t, across=steel.chords.area / (d * t),
+        diameters=(steel.links.diameter, steel.chords.diameter), spacings=(steel.links.spacing, steel.chords.length),
+        curtains=of.cover.curtains, d=d, cot_theta_max=of.cot_theta_max, joint=of.joint,
     )  # fmt: skip
 
 
@@ -159,9 +163,10 @@ def slender_wall(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, si
     if of.cover.curtains == 1:
         depth = geometry.thickness / 2.0
     return SlenderWall(
-        of.concrete, of.steel, situation, geometry.length, geometry.thickness, geometry.height, geometry.edges,
-        geometry.between or geometry.length, float(placed_bars(geometry, steel, of.cover).areas.sum()), depth,
-        of.effective_length, of.creep,
+        concrete=of.concrete, steel=of.steel, situation=situation, length=geometry.length,
+        thickness=geometry.thickness, height=geometry.height, edges=geometry.edges,
+        between=geometry.between or geometry.length, bars=float(placed_bars(geometry, steel, of.cover).areas.sum()),
+        depth=depth, factor=of.effective_length, creep=of.creep,
     )  # fmt: skip
 
 
@@ -218,7 +223,16 @@ def check_wall(
         if buckles.any():
             i = int(np.flatnonzero(buckles)[0])
             take(
-                PartCheck("out of plane", slim.clause, np.inf, np.nan, "N mm", np.inf, int(mine[bottom[i]]), "buckles")
+                PartCheck(
+                    name="out of plane",
+                    clause=slim.clause,
+                    demand=np.inf,
+                    capacity=np.nan,
+                    unit="N mm",
+                    utilisation=np.inf,
+                    index=int(mine[bottom[i]]),
+                    note="buckles",
+                )
             )
         else:
             note = "second order counts" if slim.slender.any() else "second order may be left out"
@@ -267,7 +281,10 @@ def _bending(
         held = strength.carries(N, Mx, My)
         i = int(held.argmin())
         use = 0.0 if held.all() else np.inf
-        return PartCheck(name, clause, float(np.hypot(Mx[i], My[i])), np.nan, "N mm", use, int(mine[at[i]]), note)
+        return PartCheck(
+            name=name, clause=clause, demand=float(np.hypot(Mx[i], My[i])), capacity=np.nan, unit="N mm",
+            utilisation=use, index=int(mine[at[i]]), note=note,
+        )  # fmt: skip
     with np.errstate(divide="ignore", invalid="ignore"):
         rough = np.nan_to_num(np.hypot(Mx, My) / strength.by_chords(N, Mx, My), nan=np.inf)
     near = np.flatnonzero(rough >= NEAR * rough.max())  # what may govern is looked at exactly
@@ -277,8 +294,8 @@ def _bending(
     i = int(used.argmax())
     told = f"along the ray {float(strength.strength(N[i], Mx[i], My[i]).along_ray[0]):.2f}" if rays else ""
     return PartCheck(
-        name, clause, float(np.hypot(Mx[i], My[i])), float(s.moment[i]), "N mm", float(used[i]), int(mine[at[i]]),
-        "; ".join(t for t in (note, told) if t),
+        name=name, clause=clause, demand=float(np.hypot(Mx[i], My[i])), capacity=float(s.moment[i]), unit="N mm",
+        utilisation=float(used[i]), index=int(mine[at[i]]), note="; ".join(t for t in (note, told) if t),
     )  # fmt: skip
 
 

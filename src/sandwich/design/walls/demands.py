@@ -34,8 +34,8 @@ class Demand:
     def picked(self, which: NDArray[np.bool_] | Ints) -> Demand:
         """Some of them."""
         return Demand(
-            self.N[which], self.V[which], self.V_out[which], self.M[which], self.M_out[which], self.combination[which],
-            self.station[which],
+            N=self.N[which], V=self.V[which], V_out=self.V_out[which], M=self.M[which], M_out=self.M_out[which],
+            combination=self.combination[which], station=self.station[which],
         )  # fmt: skip
 
 
@@ -63,7 +63,9 @@ def demands(steady: Floats, either: Floats) -> Demand:
         N, M_out, M = (steady[..., j] + sign * either[..., j] for j, sign in zip((0, 3, 4), signs, strict=True))
         parts.append([v[acts] for v in (N, V, V_out, M, M_out, k, s)])
     N, V, V_out, M, M_out, k, s = (np.concatenate([p[i] for p in parts]) for i in range(7))
-    return Demand(N, V, V_out, M, M_out, k.astype(np.int64), s.astype(np.int64))
+    return Demand(
+        N=N, V=V, V_out=V_out, M=M, M_out=M_out, combination=k.astype(np.int64), station=s.astype(np.int64),
+    )  # fmt: skip
 
 
 def corners(N: Floats, Mx: Floats, My: Floats) -> Ints:

@@ -225,8 +225,14 @@ def section_checks(
         v = net * max(overhang - d, 0.0)
         holds = standard.shear_resistance(
             ShearSection(
-                concrete, steel, situation, np.array([d]), np.array([f.depth]), np.array([bars.area / d]), np.zeros(1)
-            )
+                concrete=concrete,
+                steel=steel,
+                situation=situation,
+                d=np.array([d]),
+                h=np.array([f.depth]),
+                rho_l=np.array([bars.area / d]),
+                sigma=np.zeros(1),
+            )  # fmt: skip
         )
         out.append(
             MemberCheck(

@@ -189,7 +189,10 @@ def _named(
         letter = LETTER[kind]
         count[letter] = count.get(letter, 0) + 1
         name = letter if kind is Kind.WALL else f"{letter}{count[letter]}"
-        part = Part(wall, panel.name, storey.name, name, kind, a, b, low, high, (a, b))
+        part = Part(
+            wall=wall, panel=panel.name, storey=storey.name, name=name, kind=kind, a=a, b=b, low=low, high=high,
+            reach=(a, b),
+        )  # fmt: skip
         if alone and kind is Kind.FULL_PIER:
             left = [(o.a + o.b) / 2 for o in openings if abs(o.b - a) <= TOUCH]
             right = [(o.a + o.b) / 2 for o in openings if abs(o.a - b) <= TOUCH]

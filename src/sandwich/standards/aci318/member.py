@@ -138,4 +138,7 @@ def member_law(f_c: float, f_y: float, *, E_s: float = 200_000.0) -> MemberLaw:
     reduction = partial(phi, f_y=f_y, E_s=E_s)
     turns = (f_y / E_s, f_y / E_s + 0.003)
     most = float(P_n_max(1.0))
-    return MemberLaw(concrete, BarLaw(f_y, E_s), "22.4, 22.2.2, 21.2.2", reduction, turns, most, F_Y_AT_MOST)
+    return MemberLaw(
+        concrete=concrete, steel=BarLaw(f_y, E_s), clause="22.4, 22.2.2, 21.2.2", reduction=reduction, turns=turns,
+        most=most, steel_at_most=F_Y_AT_MOST,
+    )  # fmt: skip

@@ -120,8 +120,9 @@ def members_of(
             chosen = _steel(wall, part, members)
         for own_wall, own, member, stations in group:
             found[order[id(own)]] = CheckedPart(
-                own_wall, own, member.geometry, chosen.steel, member, stations, chosen.given, chosen.decided
-            )
+                wall=own_wall, part=own, geometry=member.geometry, steel=chosen.steel, member=member,
+                stations=stations, given=chosen.given, decided=chosen.decided,
+            )  # fmt: skip
         if progress is not None:
             progress(done + 1, len(groups))
     return [found[i] for i in sorted(found)]
@@ -189,9 +190,9 @@ def _member(
     zone = wall.zone_at(part)
     asked = wall.asked
     of = PartMaterials(
-        cuts.walls.concrete(zone), cuts.walls.steel(wall, zone),
-        Cover(asked.cover, asked.curtains, asked.outer == "vertical"), asked.creep, asked.effective_length,
-        asked.cot_theta_max, asked.joint,
+        concrete=cuts.walls.concrete(zone), steel=cuts.walls.steel(wall, zone),
+        cover=Cover(asked.cover, asked.curtains, asked.outer == "vertical"), creep=asked.creep,
+        effective_length=asked.effective_length, cot_theta_max=asked.cot_theta_max, joint=asked.joint,
     )  # fmt: skip
     t = wall.thickness_of(part)
     if part.kind.upright:
@@ -206,7 +207,10 @@ def _member(
         geometry = PartGeometry(part.height, t, part.width)
     combined = [cuts.combined(s) for s in stations]
     demand = demands(np.stack([c.steady for c in combined]), np.stack([c.either for c in combined]))
-    return Member(geometry, of, project.standard, strengths, demand, situations, len(stations), rays=rays)
+    return Member(
+        geometry=geometry, of=of, standard=project.standard, strengths=strengths, demand=demand,
+        situations=situations, stations=len(stations), rays=rays,
+    )  # fmt: skip
 
 
 def held_edges(wall: LaidWall, part: Part) -> tuple[int, float]:

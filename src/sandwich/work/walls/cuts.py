@@ -229,8 +229,10 @@ def _of_part(cutter: _Cutter, part: Part) -> list[Station]:
             centroid, area = middle, part.width * run.thickness
         one = float(found.length[found.one_sided].sum() / found.length.sum())
         name = f"{part.panel} {part.name}"
-        out.append(Station(part.wall, part.storey, name, str(part.kind), at, float(to[2]), centroid, axes, area, (run,),
-                           one, cases, part))  # fmt: skip
+        out.append(Station(
+            wall=part.wall, storey=part.storey, part=name, kind=str(part.kind), at=at, place=float(to[2]),
+            centroid=centroid, axes=axes, area=area, runs=(run,), one_sided=one, cases=cases, part_of=part,
+        ))  # fmt: skip
     return out
 
 
@@ -293,7 +295,8 @@ def _of_lintel(cutter: _Cutter, part: Part) -> list[Station]:
         name = f"{part.panel} {part.name}"
         out.append(
             Station(
-                part.wall, part.storey, name, str(part.kind), at, at_s, centroid, axes, area, (run,), one, cases, part,
+                wall=part.wall, storey=part.storey, part=name, kind=str(part.kind), at=at, place=at_s,
+                centroid=centroid, axes=axes, area=area, runs=(run,), one_sided=one, cases=cases, part_of=part,
             )
         )  # fmt: skip
     return out
@@ -326,8 +329,10 @@ def _of_sections(cutter: _Cutter, storey: str, low: float, high: float, at: str)
         cases, centroid, axes, area = cutter.inwards(rows, first, to)
         one = float(part.length[part.one_sided].sum() / part.length.sum())
         runs = _runs(cutter, part)
-        out.append(Station(wall.name, storey, f"section {k + 1}", "section", at, float(to[2]), centroid, axes, area,
-                           runs, one, cases))  # fmt: skip
+        out.append(Station(
+            wall=wall.name, storey=storey, part=f"section {k + 1}", kind="section", at=at, place=float(to[2]),
+            centroid=centroid, axes=axes, area=area, runs=runs, one_sided=one, cases=cases,
+        ))  # fmt: skip
     return out
 
 

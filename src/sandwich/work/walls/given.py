@@ -90,7 +90,10 @@ def _station(
         place, axes, area = np.array([*xy, z]), part_axes(panel, s, upright=p.kind.upright), (run.b - run.a) * t
         at_place = z if p.kind.upright else s
         name = f"{p.panel} {p.name}"
-        return Station(p.wall, p.storey, name, str(p.kind), at, at_place, place, axes, area, (run,), 0.0, forces, p)
+        return Station(
+            wall=p.wall, storey=p.storey, part=name, kind=str(p.kind), at=at, place=at_place, centroid=place,
+            axes=axes, area=area, runs=(run,), one_sided=0.0, cases=forces, part_of=p,
+        )  # fmt: skip
     at = "top" if at == "top" else "bottom"
     z = storey.high - 1.0 if at == "top" else storey.low + 1.0
     stretches = standing(wall, z)
@@ -98,7 +101,10 @@ def _station(
         return None
     middle, area = centroid(stretches, wall.panels)
     place, axes = np.array([*middle, z]), section_axes(wall)
-    return Station(wall.name, storey.name, part, SECTION, at, z, place, axes, area, tuple(stretches), 0.0, forces)
+    return Station(
+        wall=wall.name, storey=storey.name, part=part, kind=SECTION, at=at, place=z, centroid=place, axes=axes,
+        area=area, runs=tuple(stretches), one_sided=0.0, cases=forces,
+    )  # fmt: skip
 
 
 def standing(wall: LaidWall, z: float) -> list[Stretch]:

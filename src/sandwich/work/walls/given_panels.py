@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from sandwich.core.errors import Faults
+from sandwich.job.source import Table
 from sandwich.model.walls.openings import Opening
 from sandwich.model.walls.panels import Panel
 from sandwich.model.walls.storeys import Storey
@@ -13,14 +14,13 @@ from sandwich.tables.read import read_table
 
 
 def given_panels(
-    project: Project, name: str, storeys: list[Storey], faults: Faults
+    project: Project, name: str, table: Table, storeys: list[Storey], faults: Faults
 ) -> tuple[list[Panel], list[list[Opening]]]:
     """Panels and openings of a wall from its tables; a panel of several rows changes its thickness up its height."""
     job, asked = project.job, project.job.walls[name]
     units = job.input.units.model_dump()
     key = f"walls.{name}"
-    assert asked.panels is not None
-    read = read_table(job.folder, asked.panels, "panels", f"{key}.panels", units, set(), faults)
+    read = read_table(job.folder, table, "panels", f"{key}.panels", units, set(), faults)
     holes = (
         read_table(job.folder, asked.openings, "openings", f"{key}.openings", units, set(), faults)
         if asked.openings is not None

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
 from sandwich.core.section import Concrete, Steel
+from sandwich.job.source import Table
 from sandwich.job.walls import Wall
 from sandwich.job.zone import Zone
 from sandwich.model.mesh import Mesh
@@ -164,7 +165,7 @@ def lay_walls(project: Project, faults: Faults) -> Walls | None:
     laid = []
     for name, wall in job.walls.items() if storeys else ():
         if wall.panels is not None:
-            panels, openings = given_panels(project, name, storeys, faults)
+            panels, openings = given_panels(project, name, wall.panels, storeys, faults)
             laid.append(_parted(project, name, panels, openings, storeys, faults))
         elif mesh is not None and name in chosen:
             laid += _lay(project, mesh, name, *chosen[name], storeys, faults)
@@ -251,20 +252,21 @@ def _parted(
     for panel, of in zip(panels, openings, strict=True):
         parts += parts_of(name, panel, of, storeys, piers_alone=asked.piers_alone)
     if asked.parts is not None:
-        parts = _overridden(project, name, parts, panels, faults)
+        parts = _overridden(project, name, asked.parts, parts, panels, faults)
     none = np.empty(0)
     return LaidWall(
-        name, asked, tuple(panels), tuple(map(tuple, openings)), tuple(parts), none.astype(np.int64), none,
-        none.astype(np.str_),
+        name=name, asked=asked, panels=tuple(panels), openings=tuple(map(tuple, openings)), parts=tuple(parts),
+        elements=none.astype(np.int64), thickness=none, zone=none.astype(np.str_),
     )  # fmt: skip
 
 
-def _overridden(project: Project, name: str, parts: list[Part], panels: list[Panel], faults: Faults) -> list[Part]:
+def _overridden(
+    project: Project, name: str, table: Table, parts: list[Part], panels: list[Panel], faults: Faults
+) -> list[Part]:
     """Parts with those of the user's own table in the place of what was found."""
-    job, asked = project.job, project.job.walls[name]
+    job = project.job
     units = job.input.units.model_dump()
-    assert asked.parts is not None
-    read = read_table(job.folder, asked.parts, "parts", f"walls.{name}.parts", units, set(), faults)
+    read = read_table(job.folder, table, "parts", f"walls.{name}.parts", units, set(), faults)
     if read is None:
         return parts
     out = {(p.panel, p.storey, p.name): p for p in parts}
@@ -294,7 +296,9 @@ def _overridden(project: Project, name: str, parts: list[Part], panels: list[Pan
             continue
         of = Kind(kind) if kind else known.kind if known is not None else Kind.PIER
         a, b, low, high = box
-        out[key] = Part(name, key[0], key[1], key[2], of, a, b, low, high, (a, b))
+        out[key] = Part(
+            wall=name, panel=key[0], storey=key[1], name=key[2], kind=of, a=a, b=b, low=low, high=high, reach=(a, b),
+        )  # fmt: skip
     return list(out.values())
 
 

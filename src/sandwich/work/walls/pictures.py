@@ -63,8 +63,9 @@ def _boxes(wall: LaidWall, parts: list[CheckedPart], shown: Shown) -> list[Box]:
         worst = worst_strength(c)
         out.append(
             Box(
-                by * (starts[p.panel] + p.a / 1e3), by * p.low / 1e3, by * p.width / 1e3, by * p.height / 1e3,
-                p.label or p.name, worst.utilisation, worst.name, str(p.kind),
+                x=by * (starts[p.panel] + p.a / 1e3), y=by * p.low / 1e3, width=by * p.width / 1e3,
+                height=by * p.height / 1e3, name=p.label or p.name, value=worst.utilisation, told=worst.name,
+                kind=str(p.kind),
             )
         )  # fmt: skip
     return out
@@ -98,8 +99,8 @@ def elevation(walls: Walls, wall: LaidWall, parts: list[CheckedPart], shown: Sho
     told = f"largest {most.utilisation:.2f} ({most.name}); " if most is not None else ""
     note = f"{told}each part by its worst check of strength, and by minimum and spacing where these fail"
     return ElevationDescription(
-        f"Wall {wall.name}: utilisation", note, _boxes(wall, parts, shown), openings, panels, levels,
-        _plan(wall, shown), shown.unit("m"),
+        title=f"Wall {wall.name}: utilisation", note=note, parts=_boxes(wall, parts, shown), openings=openings,
+        panels=panels, levels=levels, plan=_plan(wall, shown), unit=shown.unit("m"),
     )  # fmt: skip
 
 
@@ -154,8 +155,8 @@ def laid_bars(walls: Walls, wall: LaidWall, parts: list[CheckedPart], shown: Sho
         "links; laps and anchorage are not drawn"
     )
     return WallBarsDescription(
-        f"Wall {wall.name}: bars", note, array, labels, openings, panels, levels,
-        _plan(wall, shown), shown.unit("m"),
+        title=f"Wall {wall.name}: bars", note=note, lines=array, labels=labels, openings=openings, panels=panels,
+        levels=levels, plan=_plan(wall, shown), unit=shown.unit("m"),
     )  # fmt: skip
 
 
@@ -183,7 +184,8 @@ def strength_of(worst: CheckedPart, cuts: WallCuts, shown: Shown) -> StrengthDes
         points = np.stack([values[mine] * moment, d.N[mine] * force], axis=1)
         governs = np.array([values[check.index] * moment, d.N[check.index] * force])
         curves.append(CurveDescription(
-            title, N, M, keys, np.unique(points.round(3), axis=0), governs, shown.unit("kN"), shown.unit("kNm")
+            title=title, N=N, M=M, keys=keys, demands=np.unique(points.round(3), axis=0), governing=governs,
+            force=shown.unit("kN"), moment=shown.unit("kNm"),
         ))  # fmt: skip
     s = strength.strength(d.N[check.index], d.M_out[check.index], d.M[check.index])
     plane = strength.section.plane(s.theta, s.p, strength.law.concrete)
@@ -198,9 +200,9 @@ def strength_of(worst: CheckedPart, cuts: WallCuts, shown: Shown) -> StrengthDes
     told = f"; {check.note}" if check.note else ""
     note = f"utilisation {check.utilisation:.2f} in {combination}, {situation}; N positive in tension{told}"
     return StrengthDescription(
-        f"Wall {p.wall}: bending with axial force, {p.storey}, {p.panel} {p.label or p.name}", note, tuple(curves),
-        [r * mm for r in rings], bars * mm,
-        np.sqrt(strength.section.area * 4.0 / np.pi) * mm, stress * shown.factor("MPa"),
-        (float(plane.strain[0]), float(plane.slope_x[0] / mm), float(plane.slope_y[0] / mm)),
-        float(pressed.max()), shown.unit("mm"), shown.unit("MPa"),
+        title=f"Wall {p.wall}: bending with axial force, {p.storey}, {p.panel} {p.label or p.name}", note=note,
+        curves=tuple(curves), rings=[r * mm for r in rings], bars=bars * mm,
+        diameters=np.sqrt(strength.section.area * 4.0 / np.pi) * mm, stresses=stress * shown.factor("MPa"),
+        plane=(float(plane.strain[0]), float(plane.slope_x[0] / mm), float(plane.slope_y[0] / mm)),
+        most=float(pressed.max()), length=shown.unit("mm"), stress=shown.unit("MPa"),
     )  # fmt: skip

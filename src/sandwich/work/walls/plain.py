@@ -191,8 +191,12 @@ def footing_wall(project: Project, name: str) -> SizedFooting:
     depths = [w.depth] if w.depth is not None else [LEAST_DEPTH + DEPTH_STEP * i for i in range(DEPTHS)]
     found = None
     for depth in depths:
-        bars = [_laid(b) if b is not None else options[0] for b in (w.across, w.along)]
-        f = _on_ground(project, w, Footing(0.0, 0.0, depth, 1e3 * w.length, w.thickness, w.cover, *bars))
+        across, along = (_laid(b) if b is not None else options[0] for b in (w.across, w.along))
+        f = Footing(
+            length=0.0, width=0.0, depth=depth, wall_length=1e3 * w.length, wall_thickness=w.thickness, cover=w.cover,
+            across=across, along=along,
+        )  # fmt: skip
+        f = _on_ground(project, w, f)
         for i, (way, given) in enumerate((("across", w.across), ("along", w.along))):
             if given is None:
                 f = _barred(project, w, f, way, options, i)

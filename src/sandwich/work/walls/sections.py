@@ -123,7 +123,10 @@ def _checked(
     use, index, moment = best
     strength = strengths[of[index]]
     ray = float(strength.strength(d.N[index], d.M_out[index], d.M[index]).along_ray[0])
-    return CheckedSection(s, section, diameters, strengths, d, situations, use, ray, index, moment)
+    return CheckedSection(
+        station=s, section=section, diameters=diameters, strengths=strengths, demand=d, situations=situations,
+        utilisation=use, along_ray=ray, index=index, moment=moment,
+    )  # fmt: skip
 
 
 def _section(wall: LaidWall, s: Station, parts: dict[str, list[CheckedPart]]) -> tuple[PlaneSection, Floats]:

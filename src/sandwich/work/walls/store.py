@@ -49,8 +49,9 @@ def load_stations(project: Project, walls: Walls, key: str) -> tuple[Station, ..
             stretches.append(Stretch(panel, a, b, float(by_name[wall].panel(panel).thickness_in(*where)[0])))
         out.append(
             Station(
-                wall, storey, part, kind, at, place, held["centroid"][i], held["axes"][i], float(held["area"][i]),
-                tuple(stretches), float(held["one_sided"][i]), held["cases"][i], of,
+                wall=wall, storey=storey, part=part, kind=kind, at=at, place=place, centroid=held["centroid"][i],
+                axes=held["axes"][i], area=float(held["area"][i]), runs=tuple(stretches),
+                one_sided=float(held["one_sided"][i]), cases=held["cases"][i], part_of=of,
             )
         )  # fmt: skip
     return tuple(out)
