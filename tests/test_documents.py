@@ -11,7 +11,9 @@ from sandwich.job.punching import Punching
 from sandwich.job.service import ServiceChecks, Water
 from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
+from sandwich.job.plain_walls import BearingWall, FootingWall, Soil
 from sandwich.job.tendons import Tendons
+from sandwich.job.walls import Spectrum, Storeys, Wall, WallBars
 from sandwich.job.zone import Bars, Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
 
 ROOT = Path(__file__).parents[1]
@@ -39,6 +41,13 @@ MODELS = (
     ServiceChecks,
     Water,
     Tendons,
+    Storeys,
+    Spectrum,
+    Wall,
+    WallBars,
+    BearingWall,
+    FootingWall,
+    Soil,
 )
 
 

@@ -65,10 +65,13 @@ def new(
 def demo(
     folder: Annotated[Path, typer.Argument(help="Folder to make.")] = Path("fernhill"),
 ) -> None:
-    """Copy the demo job, the Fernhill Observatory, and run it."""
-    from sandwich.commands.start import copy_demo
+    """Copy the demo jobs, the Fernhill Observatory and its stair and lift core, and run them."""
+    from sandwich.commands.start import CORE, copy_demo
 
-    _run(copy_demo(folder))
+    job = copy_demo(folder)
+    _run(job)
+    typer.echo()
+    _run(job.parent / CORE)
 
 
 @app.command()

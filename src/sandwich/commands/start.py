@@ -6,8 +6,11 @@ import shutil
 from collections.abc import Sequence
 from importlib import resources
 from pathlib import Path
+from typing import Final
 
 from sandwich.core.errors import Fault, InputError
+
+CORE: Final = Path("core") / "job.toml"  # job of the stair and lift core, from the folder of the demo
 
 
 def _make(folder: Path) -> None:

@@ -134,10 +134,9 @@ class FootingLoad(Model):
 
 
 class Soil(Model):
-    """What the ground gives: allowable or design pressure [kN/m2], friction [-], passive pressure [kN/m2]."""
+    """What the ground gives: allowable pressure [kN/m2], friction [-], passive pressure [kN/m2], factors of safety."""
 
     pressure: Positive
-    design_pressure: Positive | None = None
     friction: Annotated[float, Field(ge=0.0, le=1.5)] = 0.5
     passive: NotNegative = 0.0
     sliding: Positive = 1.5

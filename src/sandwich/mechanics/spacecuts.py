@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike, NDArray
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 ASIDE: Final = 1e-7  # of the size of the mesh: how far both sides of a cut are looked at beside it
+FOUND: Final = 1e-13  # of the size of the elements: a place in an element
 LEVEL: Final = 1e-6  # sine between the plane and an element that it does not cut
 _ABSCISSAE, _WEIGHTS = np.polynomial.legendre.leggauss(3)
 _ABSCISSAE, _WEIGHTS = (_ABSCISSAE + 1.0) / 2.0, _WEIGHTS / 2.0
@@ -270,6 +271,8 @@ def _shares(corners: Floats, real: NDArray[np.bool_], axes: Floats, place: Float
         for _ in range(12):  # bilinear places are found by Newton's method; a parallelogram takes one step
             shape, slope = _bilinear(r)
             left = x - np.einsum("qc,qca->qa", shape, p)
+            if np.abs(left).max(initial=0.0) <= FOUND * np.abs(p).max(initial=0.0):
+                break
             r = r + np.linalg.solve(np.einsum("qcb,qca->qab", slope, p), left[..., None])[..., 0]
         out[~three] = _bilinear(r)[0]
     return out

@@ -232,7 +232,7 @@ def section_checks(
                 h=np.array([f.depth]),
                 rho_l=np.array([bars.area / d]),
                 sigma=np.zeros(1),
-            )  # fmt: skip
+            )
         )
         out.append(
             MemberCheck(
