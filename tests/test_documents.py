@@ -7,11 +7,11 @@ import pytest
 from pydantic import BaseModel
 
 from sandwich.job.actions import Action, Case, Combination, Rules
+from sandwich.job.plain_walls import BearingWall, FootingWall, Soil
 from sandwich.job.punching import Punching
 from sandwich.job.service import ServiceChecks, Water
 from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
-from sandwich.job.plain_walls import BearingWall, FootingWall, Soil
 from sandwich.job.tendons import Tendons
 from sandwich.job.walls import Spectrum, Storeys, Wall, WallBars
 from sandwich.job.zone import Bars, Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
