@@ -13,7 +13,7 @@ from sandwich.job.service import ServiceChecks, Water
 from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
-from sandwich.job.walls import Spectrum, Storeys, Wall, WallBars
+from sandwich.job.walls import OwnCut, Spectrum, Storeys, Wall, WallBars
 from sandwich.job.zone import Bars, Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
 
 ROOT = Path(__file__).parents[1]
@@ -45,6 +45,7 @@ MODELS = (
     Spectrum,
     Wall,
     WallBars,
+    OwnCut,
     BearingWall,
     FootingWall,
     Soil,

@@ -7,7 +7,7 @@ import pandas as pd
 import pytest
 from numpy.testing import assert_allclose
 
-from sandwich import copy_demo, run_job
+from sandwich import InputError, copy_demo, run_job
 from sandwich.commands.explain_wall import explain_wall
 from sandwich.core.shown import Shown
 from sandwich.drawing import walls as drawing
@@ -163,6 +163,55 @@ def test_parts_that_share_their_bars(source, tmp_path, same):
     upright = bars[~bars["kind"].isin(["lintel", "parapet"])].astype(str)
     by = {"panel": ["storey", "panel"], "storey": ["storey"], "wall": ["wall"]}[same]
     assert (upright.groupby(by)["vertical [mm]"].agg(set).map(len) == 1).all()
+    assert (result.frame("wall checks")["utilisation"] <= 1.0 + 1e-9).all()
+
+
+def test_cuts_of_the_users_own(source, plain, tmp_path):
+    """A level cut of a panel is its part's, an upright one that of the lintel; what lies off the wall is refused."""
+    cuts = """
+[walls.core.cuts]
+"back" = { start = [0, 4, 3.4], end = [6.4, 4, 3.4] }
+"lintel" = { start = [4.4, 0, 5.6], end = [4.4, 0, 6.4] }
+[[combinations]]
+name = "U1"
+"""
+    job = listed(source, tmp_path / "core", ('[[combinations]]\nname = "U1"\n', cuts))
+    f = run_job(job, pictures=False).frame("wall forces").set_index(["storey", "part", "at", "case"])
+    of = plain.frame("wall forces").set_index(["storey", "part", "at", "case"])
+    for case in ("FG", "EX", "WY"):
+        own, lintel = f.loc[("first", "E back", "cut", case)], of.loc[("first", "A L2", "middle", case)]
+        part = of.loc[("first", "E W", "bottom", case)]
+        assert own["N [kN]"] == pytest.approx(part["N [kN]"], rel=0.01, abs=5.0)
+        # 0.18 m further up the moment is less by what the shear turns, and by that of the panels at its ends
+        assert own["M2 [kNm]"] == pytest.approx(part["M2 [kNm]"] - 0.18 * part["V1 [kN]"], rel=0.04, abs=10.0)
+        upright = f.loc[("first", "A lintel", "cut", case)]
+        assert abs(upright["V1 [kN]"]) == pytest.approx(abs(lintel["V1 [kN]"]), rel=1e-6, abs=1e-6)
+        assert upright["M2 [kNm]"] == pytest.approx(lintel["M2 [kNm]"], rel=1e-6, abs=1e-6)
+    text = job.read_text()
+    job.write_text(text.replace("start = [0, 4, 3.4]", "start = [0, 9, 3.4]"))
+    with pytest.raises(InputError, match="off every panel"):
+        run_job(job, pictures=False)
+    job.write_text(text.replace("start = [0, 4, 3.4], end = [6.4, 4, 3.4]", "start = [0, 4, 30], end = [6.4, 4, 30]"))
+    with pytest.raises(InputError, match="meets no element"):
+        run_job(job, pictures=False)
+
+
+def test_walls_of_a_group_get_the_same_bars(tmp_path):
+    two = BY_FORCES.replace(
+        "[walls.gable]", '[walls.other]\nzones = ["wall"]\npanels = "panels.csv"\nforces = "small.csv"\n[walls.gable]'
+    )
+    small = FORCES.replace(",640", ",64").replace(",210,", ",21,")
+    by_forces(tmp_path / "apart", FORCES.replace(",640", ",3000"), two)
+    (tmp_path / "apart" / "small.csv").write_text(small)
+    apart = run_job(tmp_path / "apart" / "job.toml", pictures=False).frame("wall bars")
+    assert apart["vertical [mm]"].astype(str).nunique() == 2 or apart["each end [mm]"].astype(str).nunique() == 2
+    grouped = two.replace('zones = ["wall"]', 'zones = ["wall"]\ngroup = "gables"\nsame_bars = "panel"')
+    (tmp_path / "apart" / "job.toml").write_text(grouped)
+    result = run_job(tmp_path / "apart" / "job.toml", pictures=False)
+    assert (
+        result.frame("wall bars").astype(str)[["vertical [mm]", "horizontal [mm]", "each end [mm]"]].agg(set).map(len)
+        == 1
+    ).all()
     assert (result.frame("wall checks")["utilisation"] <= 1.0 + 1e-9).all()
 
 

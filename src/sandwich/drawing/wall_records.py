@@ -78,7 +78,7 @@ class CurveDescription:
 class StrengthDescription:
     """Curves of a section; its rings about the centroid, bars with diameters and stresses, the plane of strains.
 
-    The plane is the compressive strain at the centroid and its slopes.
+    The plane is the compressive strain at the centroid and its slopes; `at` says of which state it is.
     """
 
     title: str
@@ -90,5 +90,6 @@ class StrengthDescription:
     stresses: Floats
     plane: tuple[float, float, float]
     most: float
+    at: str
     length: str
     stress: str

@@ -207,7 +207,7 @@ def _plan(ax: Axes, d: StrengthDescription) -> None:
     ax.set_aspect("equal")
     ax.tick_params(labelsize=7)
     ax.set_xlabel(
-        f"section at its strength beside the governing axial force [{d.length}]; pressed part blue, largest strain "
+        f"section [{d.length}] {d.at}; pressed part blue, largest strain "
         f"{1e3 * d.most:.2f} per mille;\nbars from {d.stresses.min(initial=0.0):.0f} to "
         f"{d.stresses.max(initial=0.0):.0f} {d.stress}, red in tension, blue in compression", fontsize=8,
     )  # fmt: skip

@@ -20,7 +20,7 @@ from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
 from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
-from sandwich.job.walls import Spectrum, Storeys, Wall, WallBars
+from sandwich.job.walls import OwnCut, Spectrum, Storeys, Wall, WallBars
 from sandwich.job.wording import gathered, shown
 from sandwich.job.zone import Zone
 
@@ -284,8 +284,8 @@ def _inner(model: Any, key: str) -> Any:
     }
     if model is Job and key in (*entries, "rules"):
         return {**entries, "rules": Rules}[key]
-    if model is Wall and key == "bars":
-        return WallBars
+    if model is Wall and key in ("bars", "cuts"):
+        return {"bars": WallBars, "cuts": OwnCut}[key]
     if model in (Input, ResultSet) and key in TABLES:
         return Table
     return MeshFile if key == "mesh" else model.model_fields[key].annotation

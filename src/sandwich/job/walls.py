@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sandwich.job.base import Coordinate, Megapascals, Metres, Millimetres0, Model, NotNegative, Positive
+from sandwich.job.base import Coordinate, Megapascals, Metres, Millimetres0, Model, NotNegative, Place, Positive
 from sandwich.job.source import ATable
 from sandwich.job.zone import Diameter, Parallel, Rule
 
@@ -71,6 +71,19 @@ class WallBars(Model):
     links: Parallel | None = None
 
 
+class OwnCut(Model):
+    """A straight cut in one panel between two places of it [m]."""
+
+    start: Place
+    end: Place
+
+    @model_validator(mode="after")
+    def _has_length(self) -> OwnCut:
+        if self.start == self.end:
+            raise ValueError("start and end are one place; give two")
+        return self
+
+
 class Wall(Model):
     """Zones read as one wall, of one panel or of several that meet.
 
@@ -82,6 +95,10 @@ class Wall(Model):
         Lines of its panels in plan and their openings, instead of those found in the mesh.
     forces : table
         Section forces of its parts by case, instead of those of its cuts.
+    cuts : dict
+        Cuts of the user's own by name, whose forces are wanted.
+    group : str
+        Name of a group of walls that `same_bars` takes as one.
     negate : tuple of str
         Of these, what the source counts the other way round.
     offset : float
@@ -124,6 +141,8 @@ class Wall(Model):
     panels: ATable | None = None
     openings: ATable | None = None
     forces: ATable | None = None
+    cuts: dict[str, OwnCut] = {}
+    group: str = ""
     negate: tuple[Literal["N", "V1", "V2", "M1", "M2", "T"], ...] = ()
     offset: Metres = 0.02
     distance: Metres | None = None
@@ -149,6 +168,8 @@ class Wall(Model):
             raise ValueError("openings are places along panels; give panels too, or take openings out")
         if self.panels is not None and self.forces is None:
             raise ValueError("panels of a table have no results that could be cut; give forces too")
+        if self.cuts and self.forces is not None:
+            raise ValueError("cuts are made in results, and this wall brings its forces; take cuts out")
         if self.negate and self.forces is None:
             raise ValueError("negate turns signs of a table of forces; give forces, or take it out")
         return self

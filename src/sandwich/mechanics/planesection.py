@@ -17,7 +17,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.mechanics.sectionstates import ABSCISSAE, NEAREST, UNIFORM, WEIGHTS, section_states
+from sandwich.mechanics.sectionstates import ABSCISSAE, NEAREST, UNIFORM, WEIGHTS, plane_resultants, section_states
 
 Floats = NDArray[np.float64]
 
@@ -245,13 +245,35 @@ class PlaneSection:
         int sigma t dA = oint S t dt, by Gauss's rule on each side between the strains where the law changes.
         """
         theta, p = np.broadcast_arrays(np.asarray(theta, dtype=float), np.asarray(p, dtype=float))
-        laws = np.array([concrete.stress, concrete.eps_c, concrete.eps_cu, concrete.eps_uniform, concrete.n])
-        found = section_states(
-            np.ascontiguousarray(theta).ravel(), np.ascontiguousarray(p).ravel(), *self._edges,
-            np.ascontiguousarray(self.bars - self.centroid), self.area, laws,
-            np.array([steel.strength, steel.E_s]), net, ABSCISSAE, WEIGHTS,
-        )  # fmt: skip
+        places = np.ascontiguousarray(theta).ravel(), np.ascontiguousarray(p).ravel()
+        found = section_states(*places, *self._of_laws(concrete, steel, net=net))
         return States(*(np.ascontiguousarray(v).reshape(theta.shape) for v in found.T))
+
+    def resultants(self, planes: ArrayLike, concrete: ConcreteLaw, steel: BarLaw, *, net: bool = True) -> Floats:
+        """Resultants of any strain planes.
+
+        Parameters
+        ----------
+        planes : array_like, shape (k, 3)
+            Compressive strain at the centroid [-] and its slopes along x and y [1/mm].
+        concrete, steel : ConcreteLaw, BarLaw
+            Their laws; concrete past its ultimate strain keeps its stress.
+        net : bool
+            Whether the concrete that bars displace is taken out.
+
+        Returns
+        -------
+        ndarray, shape (k, 3)
+            N [N], M_x, M_y [N mm].
+        """
+        given = np.ascontiguousarray(np.atleast_2d(np.asarray(planes, dtype=float)))
+        return np.asarray(plane_resultants(given, *self._of_laws(concrete, steel, net=net)))
+
+    def _of_laws(self, concrete: ConcreteLaw, steel: BarLaw, *, net: bool) -> tuple[object, ...]:
+        """Edges, bars and laws as the kernels take them."""
+        laws = np.array([concrete.stress, concrete.eps_c, concrete.eps_cu, concrete.eps_uniform, concrete.n])
+        bars = np.ascontiguousarray(self.bars - self.centroid)
+        return *self._edges, bars, self.area, laws, np.array([steel.strength, steel.E_s]), net, ABSCISSAE, WEIGHTS
 
     def squash(self, concrete: ConcreteLaw, steel: BarLaw, *, net: bool = True) -> float:
         """Axial force of uniform compression, negative [N]."""

@@ -11,6 +11,7 @@ from sandwich.core.compiled import kernel, large_kernel
 
 Floats = NDArray[np.float64]
 NEAREST: Final = 1e-9  # p at which all bars pull
+FLAT: Final = 1e-11  # 1/mm: curvature that an even plane is taken with
 UNIFORM: Final = 1e-4  # 2 - p at which the strain counts as uniform
 _GAUSS = np.polynomial.legendre.leggauss(4)
 ABSCISSAE: Final = (_GAUSS[0] + 1.0) / 2.0
@@ -42,6 +43,59 @@ def stress_integrals(strain: float, stress: float, eps_c: float, n: float) -> An
     return stress * (bent + flat), stress * (own + first)
 
 
+@kernel
+def plane_forces(
+    cos: float, sin: float, top: float, most: float, kappa: float, from_: Floats, to: Floats, bars: Floats,
+    area: Floats, concrete: Floats, steel: Floats, net: bool, abscissae: Floats, weights: Floats,
+) -> Any:  # fmt: skip
+    """N, M_x, M_y of a strain plane, and the least compressive strain of a bar.
+
+    The plane rises towards (cos, sin) by the curvature kappa, up to the strain `most` at the distance `top`.
+    """
+    # about the most compressed corner: nothing cancels where all is flat
+    stress, eps_c, n = concrete[0], concrete[1], concrete[4]
+    strength, E_s = steel[0], steel[1]
+    f_most, g_most = stress_integrals(most, stress, eps_c, n)
+    force, first, second = 0.0, 0.0, 0.0
+    for i in range(len(from_)):
+        s1, s2 = from_[i, 0] * cos + from_[i, 1] * sin, to[i, 0] * cos + to[i, 1] * sin
+        t1, t2 = from_[i, 1] * cos - from_[i, 0] * sin, to[i, 1] * cos - to[i, 0] * sin
+        if t1 == t2:
+            continue
+        e1, e2 = most - kappa * (top - s1), most - kappa * (top - s2)
+        a = b = 0.0
+        if e1 != e2:  # a side is cut where the law changes
+            a = min(max((0.0 - e1) / (e2 - e1), 0.0), 1.0)
+            b = min(max((eps_c - e1) / (e2 - e1), 0.0), 1.0)
+        low = 0.0
+        for part in range(3):
+            high = min(a, b) if part == 0 else max(a, b) if part == 1 else 1.0
+            if high > low:
+                for q in range(4):
+                    at = low + (high - low) * abscissae[q]
+                    f, g = stress_integrals(max(e1 + (e2 - e1) * at, 0.0), stress, eps_c, n)
+                    share = weights[q] * (high - low) * (t2 - t1)
+                    f -= f_most
+                    force += share * f
+                    first += share * (g - g_most - most * f)
+                    second += share * f * (t1 + (t2 - t1) * at)
+            low = high
+    force, first, second = force / kappa, top * force / kappa + first / (kappa * kappa), second / kappa
+    N, Mx, My = -force, -(first * sin + second * cos), first * cos - second * sin
+    lowest = np.inf
+    for j in range(len(bars)):
+        strain = most - kappa * (top - (bars[j, 0] * cos + bars[j, 1] * sin))
+        lowest = min(lowest, strain)
+        carried = min(max(E_s * strain, -strength), strength)
+        if net:
+            carried -= stress_at(strain, stress, eps_c, n)
+        carried *= area[j]
+        N -= carried
+        Mx -= carried * bars[j, 1]
+        My += carried * bars[j, 0]
+    return N, Mx, My, lowest
+
+
 @large_kernel
 def section_states(
     theta: Floats, p: Floats, from_: Floats, to: Floats, bars: Floats, area: Floats, concrete: Floats, steel: Floats,
@@ -51,8 +105,7 @@ def section_states(
 
     `concrete` is stress, eps_c, eps_cu, eps_uniform, n, and `steel` strength and modulus; see `planesection`.
     """
-    stress, eps_c, eps_cu, eps_uniform, n = concrete[0], concrete[1], concrete[2], concrete[3], concrete[4]
-    strength, E_s = steel[0], steel[1]
+    eps_cu, eps_uniform = concrete[2], concrete[3]
     out = np.empty((len(theta), 5))
     for k in range(len(theta)):
         if not (np.isfinite(theta[k]) and np.isfinite(p[k])):
@@ -68,45 +121,31 @@ def section_states(
         pivot = (1.0 - eps_uniform / eps_cu) * h
         most = eps_cu if c <= h else eps_uniform * c / max(c - pivot, 1e-300)
         kappa = most / c
-        # about the most compressed corner: nothing cancels where all is flat
-        f_most, g_most = stress_integrals(most, stress, eps_c, n)
-        force, first, second = 0.0, 0.0, 0.0
-        for i in range(len(from_)):
-            s1, s2 = from_[i, 0] * cos + from_[i, 1] * sin, to[i, 0] * cos + to[i, 1] * sin
-            t1, t2 = from_[i, 1] * cos - from_[i, 0] * sin, to[i, 1] * cos - to[i, 0] * sin
-            if t1 == t2:
-                continue
-            e1, e2 = most - kappa * (top - s1), most - kappa * (top - s2)
-            a = b = 0.0
-            if e1 != e2:  # a side is cut where the law changes
-                a = min(max((0.0 - e1) / (e2 - e1), 0.0), 1.0)
-                b = min(max((eps_c - e1) / (e2 - e1), 0.0), 1.0)
-            low = 0.0
-            for part in range(3):
-                high = min(a, b) if part == 0 else max(a, b) if part == 1 else 1.0
-                if high > low:
-                    for q in range(4):
-                        at = low + (high - low) * abscissae[q]
-                        f, g = stress_integrals(max(e1 + (e2 - e1) * at, 0.0), stress, eps_c, n)
-                        share = weights[q] * (high - low) * (t2 - t1)
-                        f -= f_most
-                        force += share * f
-                        first += share * (g - g_most - most * f)
-                        second += share * f * (t1 + (t2 - t1) * at)
-                low = high
-        force, first, second = force / kappa, top * force / kappa + first / (kappa * kappa), second / kappa
-        N, Mx, My = -force, -(first * sin + second * cos), first * cos - second * sin
-        lowest = np.inf
-        for j in range(len(bars)):
-            strain = most - kappa * (top - (bars[j, 0] * cos + bars[j, 1] * sin))
-            lowest = min(lowest, strain)
-            carried = min(max(E_s * strain, -strength), strength)
-            if net:
-                carried -= stress_at(strain, stress, eps_c, n)
-            carried *= area[j]
-            N -= carried
-            Mx -= carried * bars[j, 1]
-            My += carried * bars[j, 0]
+        N, Mx, My, lowest = plane_forces(
+            cos, sin, top, most, kappa, from_, to, bars, area, concrete, steel, net, abscissae, weights
+        )
         out[k, 0], out[k, 1], out[k, 2], out[k, 3] = N, Mx, My, c
         out[k, 4] = -lowest if len(bars) else np.nan
+    return out
+
+
+@large_kernel
+def plane_resultants(
+    planes: Floats, from_: Floats, to: Floats, bars: Floats, area: Floats, concrete: Floats, steel: Floats, net: bool,
+    abscissae: Floats, weights: Floats,
+) -> Any:  # fmt: skip
+    """N, M_x, M_y of strain planes (s, 3): compressive strain at the centroid and its slopes, shape (s, 3)."""
+    out = np.empty((len(planes), 3))
+    for k in range(len(planes)):
+        slope = np.hypot(planes[k, 1], planes[k, 2])
+        kappa = max(slope, FLAT)
+        cos, sin = (planes[k, 1] / slope, planes[k, 2] / slope) if slope > 0.0 else (1.0, 0.0)
+        top = -np.inf
+        for i in range(len(from_)):
+            top = max(top, from_[i, 0] * cos + from_[i, 1] * sin)
+        N, Mx, My, _ = plane_forces(
+            cos, sin, top, planes[k, 0] + kappa * top, kappa, from_, to, bars, area, concrete, steel, net, abscissae,
+            weights,
+        )  # fmt: skip
+        out[k, 0], out[k, 1], out[k, 2] = N, Mx, My
     return out

@@ -138,7 +138,7 @@ def _group(wall: LaidWall, part: Part) -> tuple[str, ...]:
     given = given_bars(wall.asked, part)
     kind = "upright" if part.kind.upright else f"lintel {round(part.height)} {round(part.width)}"
     index = str(wall.asked.bars.index(given)) if given is not None else ""
-    return (wall.name, kind, index, str(round(wall.thickness_of(part))), *scope)
+    return (wall.asked.group or wall.name, kind, index, str(round(wall.thickness_of(part))), *scope)
 
 
 def given_bars(asked: Wall, part: Part) -> WallBars | None:

@@ -12,87 +12,24 @@ from scipy.sparse.csgraph import connected_components
 
 from sandwich.combine.table import Combinations, Row
 from sandwich.core.errors import Faults
-from sandwich.job.walls import Spectrum
+from sandwich.job.walls import OwnCut, Spectrum
 from sandwich.mechanics.modal import combine_modes
-from sandwich.mechanics.spacecuts import SpaceCut, cut_by_plane, cut_forces
-from sandwich.model.mesh import Mesh
+from sandwich.mechanics.spacecuts import SpaceCut, cut_by_plane
 from sandwich.model.walls.outline import Stretch
 from sandwich.model.walls.panels import Panel
 from sandwich.model.walls.parts import Kind, Part
 from sandwich.project.project import Project
+from sandwich.work.walls.cutter import Cutter
 from sandwich.work.walls.given import given_stations
-from sandwich.work.walls.layout import LaidWall, Walls
+from sandwich.work.walls.layout import Walls
 from sandwich.work.walls.stations import UP, Station, WallCuts, part_axes, section_axes
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 TOUCH: Final = 20.0  # mm between ends of pieces that are one section
-EVEN: Final = 1e-3  # of length and area: two cuts through the same
-LIKE: Final = 0.35  # between slopes of three cuts that follow each other: what changes so is spread evenly
-Carried = tuple[Floats, Floats, Floats, float]  # forces, centroid, axes, area
-
-
-class _Cutter:
-    """Cuts of one wall through its mesh."""
-
-    def __init__(self, wall: LaidWall, mesh: Mesh, corner: Floats) -> None:
-        self.wall, self.mesh = wall, mesh
-        corners = mesh.corners[wall.elements]
-        self.real = corners >= 0
-        self.xyz = mesh.xyz[corners]
-        self.axes = mesh.axes[wall.elements]
-        self.values = corner[:, wall.elements]
-        of = np.full(len(mesh.element_ids), -1)
-        for i, panel in enumerate(wall.panels):
-            of[panel.elements] = i
-        self.panel = of[wall.elements]
-        self.size = mesh.sizes[wall.elements]
-        self._levels: dict[float, SpaceCut | None] = {}
-
-    def level(self, z: float) -> SpaceCut | None:
-        """The level cut at a height, None where nothing stands."""
-        if z not in self._levels:
-            try:
-                self._levels[z] = cut_by_plane(self.xyz, self.real, self.axes, [0.0, 0.0, z], UP)
-            except ValueError:
-                self._levels[z] = None
-        return self._levels[z]
-
-    def half(self, panel: int, axis: int, place: float, inwards: float) -> float:
-        """Half of the usual size, upwards (1) or along (0), of elements on the inner side of a place."""
-        p = self.wall.panels[panel]
-        low, high = ((p.s, p.z)[axis].min(1), (p.s, p.z)[axis].max(1))
-        on = (low < place + inwards - 1e-6) & (high > place + inwards + 1e-6)
-        size = (high - low)[on] if on.any() else high - low
-        return float(np.median(size)) / 2.0
-
-    def inwards(self, cuts: list[SpaceCut], first: Floats, to: Floats) -> Carried:
-        """Forces carried to a plane from the nearest cut, and as they change from those further inside to it.
-
-        What is spread over the wall, such as its weight or a pressure, changes evenly from cut to cut; where more comes
-        in between them, as from a floor, the nearest cut counts alone.
-        """
-        near, centroid, axes, area = self.forces(cuts[0], first, to)
-        further = []
-        for cut in cuts[1:]:
-            values, place, _, other = self.forces(cut, first, to)
-            if abs(other / area - 1.0) > EVEN or np.linalg.norm(place - centroid) > 1.0:
-                break
-            further.append(values)
-        if len(further) < 2:  # two cuts do not tell what is spread from what comes in at a place
-            return near, centroid, axes, area
-        d = [abs(float((to - c.point) @ c.normal)) for c in cuts]
-        slope, next_ = (near - further[0]) / (d[1] - d[0]), (further[0] - further[1]) / (d[2] - d[1])
-        even = np.abs(slope - next_) <= LIKE * np.maximum(np.abs(slope), np.abs(next_))
-        return near + np.where(even, slope * d[0], 0.0), centroid, axes, area
-
-    def forces(self, cut: SpaceCut, first: Floats, to: Floats) -> Carried:
-        """Forces of all cases about the centroid carried along the normal to a plane, centroid there, axes, area."""
-        f = cut_forces(cut, self.xyz, self.real, self.axes, self.wall.thickness, self.values, first)
-        way = float((to - f.centroid) @ cut.normal)
-        # the piece between both planes is in equilibrium: its shear bends, what loads it is left out
-        cases = np.stack([f.N, f.V1, f.V2, f.M1 + way * f.V2, f.M2 - way * f.V1, f.T], axis=1)
-        return cases, f.centroid + way * cut.normal, f.axes, f.area
+NEAR: Final = 200.0  # mm of a place from the panel it is meant for
+OWN: Final = "own cut"  # kind of the stations of cuts of the user's own
+TURN: Final = np.array([[0.0, 1.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])  # a tangent times this is to its left
 
 
 def cut_walls(
@@ -115,7 +52,7 @@ def cut_walls(
             continue
         if walls.mesh is None:
             continue
-        cutter = _Cutter(wall, walls.mesh, results.corner)
+        cutter = Cutter(wall, walls.mesh, results.corner, walls.storeys)
         if not np.isfinite(cutter.values).all():
             bare = ~np.isfinite(cutter.values).all((0, 3)) & cutter.real
             at = wall.elements[bare.any(1)]
@@ -124,6 +61,8 @@ def cut_walls(
                 faults.add(f"{project.job.path}, walls.{wall.name}", found, "export them; a cut needs all its elements")
                 continue
             cutter.values = np.nan_to_num(cutter.values)
+        for name, own in wall.asked.cuts.items():
+            stations += _own(cutter, name, own, f"{project.job.path}, walls.{wall.name}.cuts.{name}", faults)
         for part in wall.parts:
             stations += _of_part(cutter, part) if part.kind.upright else _of_lintel(cutter, part)
         for storey in walls.storeys:
@@ -190,7 +129,7 @@ def _places(low: float, high: float, distance: float | None) -> list[tuple[str, 
     return [("bottom", low), *(("between", float(z)) for z in at[1:-1]), ("top", high)]
 
 
-def _of_part(cutter: _Cutter, part: Part) -> list[Station]:
+def _of_part(cutter: Cutter, part: Part) -> list[Station]:
     """Level cuts of a pier or a whole panel: at its ends, at edges of openings beside it, and in between."""
     wall = cutter.wall
     index = next(i for i, p in enumerate(wall.panels) if p.name == part.panel)
@@ -244,7 +183,7 @@ def _moved(cases: Floats, axes: Floats, old: Floats, new: Floats) -> Floats:
     return np.concatenate([cases[:, :3], own], axis=1)
 
 
-def _level(cutter: _Cutter, panel: Panel, index: int, z: float, a: float, b: float) -> SpaceCut | None:
+def _level(cutter: Cutter, panel: Panel, index: int, z: float, a: float, b: float) -> SpaceCut | None:
     """Pieces of a level cut in one panel between two places along it."""
     cut = cutter.level(z)
     if cut is None:
@@ -265,7 +204,7 @@ def _along(panel: Panel, ends: Floats) -> Floats:
     return s
 
 
-def _of_lintel(cutter: _Cutter, part: Part) -> list[Station]:
+def _of_lintel(cutter: Cutter, part: Part) -> list[Station]:
     """Upright cuts of a lintel or parapet at both ends and in its middle."""
     wall = cutter.wall
     index = next(i for i, p in enumerate(wall.panels) if p.name == part.panel)
@@ -302,7 +241,48 @@ def _of_lintel(cutter: _Cutter, part: Part) -> list[Station]:
     return out
 
 
-def _of_sections(cutter: _Cutter, storey: str, low: float, high: float, at: str) -> list[Station]:
+def _own(cutter: Cutter, name: str, asked: OwnCut, where: str, faults: Faults) -> list[Station]:
+    """A cut between two places in one panel: first axis along it, second across the panel."""
+    wall = cutter.wall
+    start, end = (1e3 * np.asarray(p, dtype=float) for p in (asked.start, asked.end))
+    off = []
+    for panel in wall.panels:
+        ends = np.stack([start, end])
+        places = [panel.place(float(s))[0] for s in panel.along(ends)]
+        off.append(max(float(np.linalg.norm(p - e[:2])) for p, e in zip(places, ends, strict=True)))
+    index = int(np.argmin(off))
+    panel = wall.panels[index]
+    if off[index] > NEAR:
+        faults.add(
+            where, f"its places lie {off[index] / 1e3:.2g} m off every panel", "give two places in one panel, in m"
+        )
+        return []
+    along = end - start
+    length = float(np.linalg.norm(along))
+    along /= length
+    across = np.array([*panel.place(float(panel.along((start + end) / 2.0)))[1], 0.0]) @ TURN
+    try:
+        cut = cut_by_plane(cutter.xyz, cutter.real, cutter.axes, start, np.cross(along, across))
+    except ValueError:
+        cut = None
+    if cut is not None:
+        cut = cut.picked(cutter.panel[cut.element] == index).within(start, along, 0.0, length)
+    if cut is None or not len(cut.element):
+        faults.add(where, "it meets no element", "give two places inside the panel, in m")
+        return []
+    cases, centroid, axes, area = cutter.forces(cut, along, start)
+    one = float(cut.length[cut.one_sided].sum() / cut.length.sum())
+    middle = float(centroid[2])
+    storey = next((s for s in cutter.storeys if s.low <= middle <= s.high), cutter.storeys[-1])
+    return [
+        Station(
+            wall=wall.name, storey=storey.name, part=f"{panel.name} {name}", kind=OWN, at="cut", place=middle,
+            centroid=centroid, axes=axes, area=area, runs=(), one_sided=one, cases=cases,
+        )
+    ]  # fmt: skip
+
+
+def _of_sections(cutter: Cutter, storey: str, low: float, high: float, at: str) -> list[Station]:
     """Level cuts of a whole wall: one section for all pieces that are connected in plan."""
     wall = cutter.wall
     level, inwards = (low, 1.0) if at == "bottom" else (high, -1.0)
@@ -348,7 +328,7 @@ def _connected(cut: SpaceCut) -> list[NDArray[np.bool_]]:
     return sorted(groups, key=lambda g: tuple(np.round(cut.ends[g].mean((0, 1))[[1, 0]], -1)))
 
 
-def _runs(cutter: _Cutter, cut: SpaceCut) -> tuple[Stretch, ...]:
+def _runs(cutter: Cutter, cut: SpaceCut) -> tuple[Stretch, ...]:
     """Stretches of the panels in a section, of one thickness each."""
     out: list[Stretch] = []
     for i, panel in enumerate(cutter.wall.panels):

@@ -12,6 +12,7 @@ from sandwich.core.shown import Shown
 from sandwich.design.walls.bars import LintelSteel, WallSteel, place_lintel, place_wall
 from sandwich.design.walls.checks import PartCheck
 from sandwich.design.walls.curves import curve
+from sandwich.design.walls.plane import strain_plane
 from sandwich.drawing.wall_records import (
     Box,
     CurveDescription,
@@ -187,14 +188,23 @@ def strength_of(worst: CheckedPart, cuts: WallCuts, shown: Shown) -> StrengthDes
             title=title, N=N, M=M, keys=keys, demands=np.unique(points.round(3), axis=0), governing=governs,
             force=shown.unit("kN"), moment=shown.unit("kNm"),
         ))  # fmt: skip
-    s = strength.strength(d.N[check.index], d.M_out[check.index], d.M[check.index])
-    plane = strength.section.plane(s.theta, s.p, strength.law.concrete)
-    rings = [r - strength.section.centroid for r in strength.section.rings]
-    bars = strength.section.bars - strength.section.centroid
-    strain = -(plane.strain[0] + bars @ np.array([plane.slope_x[0], plane.slope_y[0]]))
-    stress = -strength.law.steel.at(-strain)
-    corner = np.concatenate(rings)
-    pressed = plane.strain[0] + corner @ np.array([plane.slope_x[0], plane.slope_y[0]])
+    section = strength.section
+    forces = float(d.N[check.index]), float(d.M_out[check.index]), float(d.M[check.index])
+    rings, bars = [r - section.centroid for r in section.rings], section.bars - section.centroid
+    try:
+        found = strain_plane(section, strength.law, *forces)
+        plane, stress, most = (found.strain, found.slope_x, found.slope_y), found.stresses, found.corner
+        at = f"under the governing demand, {found.concrete * shown.factor('MPa'):.3g} {shown.unit('MPa')} at its corner"
+    except ValueError:  # more than it carries: the plane at its strength
+        s = strength.strength(*forces)
+        ultimate = section.plane(s.theta, s.p, strength.law.concrete)
+        plane = float(ultimate.strain[0]), float(ultimate.slope_x[0]), float(ultimate.slope_y[0])
+        strain = plane[0] + bars @ np.array(plane[1:])
+        stress, most = (
+            -strength.law.steel.at(strain),
+            plane[0] + float((np.concatenate(rings) @ np.array(plane[1:])).max()),
+        )
+        at = "at its strength beside the governing axial force"
     p, mm = worst.part, shown.factor("mm")
     combination = cuts.rows[d.combination[check.index]].name
     told = f"; {check.note}" if check.note else ""
@@ -203,6 +213,6 @@ def strength_of(worst: CheckedPart, cuts: WallCuts, shown: Shown) -> StrengthDes
         title=f"Wall {p.wall}: bending with axial force, {p.storey}, {p.panel} {p.label or p.name}", note=note,
         curves=tuple(curves), rings=[r * mm for r in rings], bars=bars * mm,
         diameters=np.sqrt(strength.section.area * 4.0 / np.pi) * mm, stresses=stress * shown.factor("MPa"),
-        plane=(float(plane.strain[0]), float(plane.slope_x[0] / mm), float(plane.slope_y[0] / mm)),
-        most=float(pressed.max()), length=shown.unit("mm"), stress=shown.unit("MPa"),
+        plane=(plane[0], plane[1] / mm, plane[2] / mm), most=most, at=at, length=shown.unit("mm"),
+        stress=shown.unit("MPa"),
     )  # fmt: skip

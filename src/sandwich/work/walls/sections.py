@@ -76,7 +76,7 @@ def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> l
     made: dict[tuple[object, ...], tuple[PlaneSection, Floats, dict[str, SectionStrength]]] = {}
     out = []
     for s in cuts.stations:
-        if s.part_of is not None:
+        if s.part_of is not None or s.kind != "section":
             continue
         wall = walls[s.wall]
         mine = {run.panel: by.get((s.wall, s.storey, run.panel), []) for run in s.runs}
