@@ -24,7 +24,7 @@ from sandwich.design.walls.choice import Member, choose_lintel, choose_wall
 from sandwich.design.walls.curves import curve
 from sandwich.design.walls.demands import corners, demands
 from sandwich.mechanics.modal import combine_modes, cqc_coefficients
-from sandwich.standards.interface import SlenderWall, WallPart
+from sandwich.standards.interface import ClosedSection, SlenderWall, TorsionWalls, WallPart
 
 EN, ACI, IS = (standard_named(n) for n in ("EN 1992-1-1:2004", "ACI 318-19", "IS 456:2000"))
 KN = 1e3
@@ -283,3 +283,39 @@ def test_modes_are_combined_by_their_correlation():
     assert_allclose(combine_modes(values, (), 0.05, "SRSS", signs_of=0), [5.0, -np.sqrt(5.0)])
     rho = cqc_coefficients([0.6, 0.5, 0.2], 0.05)
     assert_allclose(rho, rho.T)
+
+
+def tube(**changed):
+    """A square tube of 4.0 m between middle lines, 250 mm, bars 10/200 on both faces each way."""
+    a_s = 2 * np.pi * 25 / 200
+    own = {
+        "concrete": Concrete(30.0), "steel": Steel(500.0), "situation": "persistent", "area": 16e6, "round": 16e3,
+        "thickness": 250.0, "transverse": a_s, "along": a_s * 16e3, "webs": (2e6, 2e6), "web_steel": (8e3 * a_s, 8e3 * a_s),
+    }  # fmt: skip
+    return ClosedSection(**own | changed)
+
+
+def test_torsion_of_a_closed_core_by_hand():
+    """Shear flow T/(2 A) in four walls beside the shear of two of them."""
+    a_s, T, V = 2 * np.pi * 25 / 200, 3e9, 900 * KN
+    found = EN.torsion(tube(), [T, T], [0.0, V], [0.0, 0.0])
+    flow = T / (2 * 16e6)
+    struts, bars = row(found, "struts of shear and torsion"), row(found, "horizontal bars of shear and torsion")
+    nu_f = 0.6 * (1 - 30 / 250) * 20
+    assert_allclose(
+        struts.demand, [flow / (nu_f * 250 / 2), flow / (nu_f * 250 / 2) + V / (0.8 * 2e6 * nu_f / 2)], rtol=1e-9
+    )
+    assert_allclose(
+        bars.demand, [flow / (a_s * 434.78), flow / (a_s * 434.78) + V / (0.8 * 8e3 * a_s * 434.78)], rtol=1e-4
+    )
+    # what goes round and what goes along carry the same flow at 45 degrees
+    along = row(found, "bars along for torsion")
+    assert along.utilisation[0] == pytest.approx(bars.demand[0], rel=1e-9)
+    found = ACI.torsion(tube(), [T, T], [0.0, V], [0.0, 0.0])
+    bars = row(found, "horizontal bars of shear and torsion")
+    assert bars.demand[0] == pytest.approx(T / (0.75 * 2 * 0.85 * 16e6 * a_s * 420), rel=1e-9)
+    assert bars.demand[1] - bars.demand[0] == pytest.approx(V / (0.75 * 8e3 * a_s * 420), rel=1e-9)
+    struts = row(found, "struts of shear and torsion")
+    assert struts.demand[1] == pytest.approx(T / (1.7 * 16e6 * 250) + V / 2e6)
+    assert struts.capacity[0] == pytest.approx(0.75 * 0.83 * np.sqrt(30.0))
+    assert not isinstance(IS, TorsionWalls)

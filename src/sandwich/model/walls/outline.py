@@ -14,6 +14,7 @@ from sandwich.model.walls.panels import Panel
 
 Floats = NDArray[np.float64]
 TOUCH: Final = 20.0  # mm between lines that meet
+CLOSED: Final = 0.25  # of the area inside an outline: holes of a closed section
 SMALL: Final = 1.0  # mm: what a line may leave its place by when it is simplified
 
 
@@ -100,6 +101,18 @@ def centroid(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[Flo
         areas.append(s.thickness * length)
     area = np.concatenate(areas)
     return area @ np.concatenate(middles) / area.sum(), float(area.sum())
+
+
+def middle_line(outer: Floats, holes: Sequence[Floats], thickness: float) -> tuple[float, float] | None:
+    """Area inside the middle line of the outer walls of a closed section [mm2], and its length [mm]; None if open.
+
+    A section counts as closed where its holes take more than a quarter of what its outline holds.
+    """
+    whole = shapely.Polygon(outer)
+    if not holes or sum(shapely.Polygon(h).area for h in holes) < CLOSED * whole.area:
+        return None
+    line = whole.buffer(-thickness / 2.0, join_style="mitre")
+    return float(line.area), float(line.length)
 
 
 def _meets(panel: Panel, s: float, other: Panel, stretch: Stretch) -> bool:

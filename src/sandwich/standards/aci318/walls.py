@@ -18,10 +18,12 @@ from sandwich.standards.aci318 import (
     shear,
     slender,
     slender_alternative,
+    torsion,
     wall_shear,
 )
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.walls import (
+    ClosedSection,
     MemberCheck,
     OutOfPlane,
     SlenderWall,
@@ -37,6 +39,7 @@ F_YT: Final = 690.0  # Table 20.2.2.4(a), walls
 TWO_CURTAINS: Final = 250.0  # mm, 11.7.2.3
 RADIUS: Final = 0.3  # of the thickness, 6.2.5.2
 MAGNIFIED: Final = 1.4  # 6.2.5.3
+F_YT_TORSION: Final = 420.0  # Table 20.2.2.4(a)
 EPS_CU: Final = 0.003  # 22.2.2.1
 BRACED: Final = 1.0  # k of a braced wall, 6.6.4.4.3
 
@@ -164,3 +167,27 @@ class ACI318Walls:
             MemberCheck("tension-controlled", "11.8.1.1(b)", np.full(P.shape, f_y / of.steel.E_s + 0.003), eps_t, "-"),
         )
         return OutOfPlane(np.asarray(moment), first, P > 0.0, "11.8.3", limits)
+
+    def torsion(self, of: ClosedSection, T: ArrayLike, V_1: ArrayLike, V_2: ArrayLike) -> tuple[MemberCheck, ...]:
+        """Bars by 22.7.6 with those of the shear, stress of a hollow section by 22.7.7.1(b), struts at 45 degrees."""
+        root, f_y = shear.root_f_c(of.concrete.cylinder), min(of.steel.f_yk, F_YT_TORSION)
+        inside = 0.85 * of.area  # A_o of 22.7.6.1.1, the middle line for that of the bars
+        with about("torsion"):
+            round_ = torsion.T_n_transverse(inside, of.transverse, f_y, 1.0)
+            along = torsion.T_n_along(inside, of.along, f_y, of.round, 1.0)
+            stress = torsion.torsion_stress(np.abs(np.asarray(T, dtype=float)), of.area, of.thickness)
+        twist, *shears = (np.abs(np.asarray(v, dtype=float)) for v in (T, V_1, V_2))
+        bars, acts = twist / (PHI_SHEAR * round_), np.asarray(stress)
+        for v, web, steel in zip(shears, of.webs, of.web_steel, strict=True):
+            bars = bars + v / max(PHI_SHEAR * steel * f_y, 1e-9)
+            acts = acts + v / max(web, 1e-9)
+        most = PHI_SHEAR * (0.17 + WHOLE) * float(root)
+        return (
+            MemberCheck("struts of shear and torsion", "22.7.7.1(b)", acts, np.full(twist.shape, most), "MPa"),
+            MemberCheck(
+                "horizontal bars of shear and torsion", "22.7.6.1(a), 9.5.4.3", bars, np.ones(twist.shape), "-"
+            ),
+            MemberCheck(
+                "bars along for torsion", "22.7.6.1(b)", twist, np.full(twist.shape, PHI_SHEAR * float(along)), "N mm"
+            ),
+        )

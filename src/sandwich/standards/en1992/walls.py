@@ -10,8 +10,19 @@ from numpy.typing import ArrayLike
 
 from sandwich.core.trace import about
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.en1992 import compression, joints, links, materials, minimum, second_order, shear, slender
+from sandwich.standards.en1992 import (
+    compression,
+    joints,
+    links,
+    materials,
+    minimum,
+    second_order,
+    shear,
+    slender,
+    torsion,
+)
 from sandwich.standards.interface.walls import (
+    ClosedSection,
     MemberCheck,
     OutOfPlane,
     SlenderWall,
@@ -158,3 +169,27 @@ class EN1992Walls:
         slender_ = (P > 0.0) & (slim > limit)
         moment = np.where(slender_, np.maximum(slender.M_0e(M_01, M_02) + P * e_2, M_02), M_02)
         return OutOfPlane(np.where(P > 0.0, moment, high), high, slender_, "5.2, 5.8.3, 5.8.8, 6.1(4)")
+
+    def torsion(self, of: ClosedSection, T: ArrayLike, V_1: ArrayLike, V_2: ArrayLike) -> tuple[MemberCheck, ...]:
+        """Struts by (6.29) with the shear of both axes, bars by 6.3.2, struts at 45 degrees."""
+        partial = self.parameters[of.situation]
+        f_cd = materials.f_cd(of.concrete.cylinder, gamma_c=partial["gamma_c"], alpha_cc=self._value("alpha_cc"))
+        f_yd = materials.f_yd(of.steel.f_yk, gamma_s=partial["gamma_s"])
+        nu = links.nu_1(of.concrete.cylinder, factor=self._value("nu_factor"))
+        with about("torsion"):
+            most = torsion.T_Rd_max(nu, f_cd, of.area, of.thickness, 1.0)
+            round_ = torsion.T_Rd_s(of.transverse, f_yd, of.area, 1.0)
+            along = torsion.T_Rd_l(of.along, of.round, f_yd, of.area, 1.0)
+        twist, *shears = (np.abs(np.asarray(v, dtype=float)) for v in (T, V_1, V_2))
+        struts, bars = twist / most, twist / round_
+        for v, web, steel in zip(shears, of.webs, of.web_steel, strict=True):
+            struts = struts + v / max(LEVER * web * float(nu * f_cd) / 2.0, 1e-9)
+            bars = bars + v / max(LEVER * steel * float(f_yd), 1e-9)
+        one = np.ones(twist.shape)
+        return (
+            MemberCheck("struts of shear and torsion", "6.3.2(4), (6.29)", struts, one, "-"),
+            MemberCheck("horizontal bars of shear and torsion", "6.2.3, 6.3.2(2)", bars, one, "-"),
+            MemberCheck(
+                "bars along for torsion", "6.3.2(3), (6.28)", twist, np.full(twist.shape, float(along)), "N mm"
+            ),
+        )

@@ -16,9 +16,11 @@ from sandwich.standards.interface.service import Prestress, Service, Tightness
 from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
 from sandwich.standards.interface.walls import (
     AlternativeWalls,
+    ClosedSection,
     MemberCheck,
     OutOfPlane,
     SlenderWall,
+    TorsionWalls,
     WallPart,
     Walls,
 )
@@ -31,6 +33,7 @@ class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Prot
 __all__ = [
     "ULTIMATE",
     "AlternativeWalls",
+    "ClosedSection",
     "Links",
     "Materials",
     "Member",
@@ -50,6 +53,7 @@ __all__ = [
     "Standard",
     "Strengths",
     "Tightness",
+    "TorsionWalls",
     "WallPart",
     "Walls",
 ]

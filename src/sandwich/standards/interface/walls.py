@@ -157,6 +157,48 @@ class OutOfPlane:
     limits: tuple[MemberCheck, ...] = ()
 
 
+@dataclass(frozen=True)
+class ClosedSection:
+    """A closed section of walls under shear and torsion.
+
+    Attributes
+    ----------
+    concrete, steel : Concrete, Steel
+        Materials [MPa].
+    situation : str
+        Picks the partial factors.
+    area, round : float
+        Inside the middle line of its outer walls [mm2], and length of that line [mm].
+    thickness : float
+        Of its thinnest outer wall [mm].
+    transverse, along : float
+        Horizontal bars over their spacing, of the outer wall that has least [mm2/mm]; all bars along it [mm2].
+    webs : tuple of float
+        Thickness times length of the walls along both axes [mm2].
+    web_steel : tuple of float
+        Ratio of their horizontal bars times that, along both axes [mm2].
+    """
+
+    concrete: Concrete
+    steel: Steel
+    situation: str
+    area: float
+    round: float
+    thickness: float
+    transverse: float
+    along: float
+    webs: tuple[float, float]
+    web_steel: tuple[float, float]
+
+
+@runtime_checkable
+class TorsionWalls(Protocol):
+    """Torsion of closed sections with shear, of some standards."""
+
+    def torsion(self, of: ClosedSection, T: ArrayLike, V_1: ArrayLike, V_2: ArrayLike) -> tuple[MemberCheck, ...]:
+        """Struts and bars under torsion [N mm] and shear along both axes [N], (k,); the demand is the sum of shares."""
+
+
 @runtime_checkable
 class AlternativeWalls(Protocol):
     """A method of its own for slender walls held at foot and head, of some standards."""

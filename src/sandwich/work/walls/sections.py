@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Final
 
 import numpy as np
 import pandas as pd
@@ -10,16 +11,20 @@ from numpy.typing import NDArray
 
 from sandwich.core.status import Status
 from sandwich.design.walls.bars import Placed, WallSteel, place_wall
+from sandwich.design.walls.checks import PartCheck, governs
 from sandwich.design.walls.demands import Demand, corners, demands
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
-from sandwich.model.walls.outline import outline
+from sandwich.model.walls.outline import middle_line, outline
 from sandwich.project.project import Project
+from sandwich.standards.interface import ClosedSection, TorsionWalls
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.layout import LaidWall
 from sandwich.work.walls.stations import Station, WallCuts
 
 Floats = NDArray[np.float64]
+HELD: Final = 1.0 + 1e-9
+ALONG: Final = 0.7  # cosine from which a wall counts as a web of an axis
 
 
 @dataclass(frozen=True)
@@ -46,6 +51,8 @@ class CheckedSection:
         Which demand governs.
     moment : float
         What is carried beside its axial force, in its direction [N mm].
+    torsion : tuple of PartCheck
+        Torsion with shear, the governing demand of each check; none of an open section.
     """
 
     station: Station
@@ -58,6 +65,7 @@ class CheckedSection:
     along_ray: float
     index: int
     moment: float
+    torsion: tuple[PartCheck, ...] = ()
 
     @property
     def strength(self) -> SectionStrength:
@@ -92,8 +100,60 @@ def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> l
             if situation not in strengths:
                 law = project.standard.member_law(first.member.of.concrete, first.member.of.steel, situation)
                 strengths[situation] = SectionStrength(section, law)
-        out.append(_checked(cuts, s, section, diameters, strengths, situations))
+        checked = _checked(cuts, s, section, diameters, strengths, situations)
+        closed = _closed(wall, s, section, mine, first)
+        out.append(checked if closed is None else replace(checked, torsion=_torsion(project, cuts, checked, closed)))
     return out
+
+
+def _closed(
+    wall: LaidWall, s: Station, section: PlaneSection, parts: dict[str, list[CheckedPart]], first: CheckedPart
+) -> ClosedSection | None:
+    """The section as its torsion looks at it; None of an open one, whose torsion its panels carry as bending."""
+    t = min(r.thickness for r in s.runs)
+    found = middle_line(section.rings[0], section.rings[1:], t)
+    if found is None:
+        return None
+    area, length = found
+    webs, steel = np.zeros(2), np.zeros(2)
+    least = np.inf
+    for r in s.runs:
+        way = s.axes[:2, :2] @ wall.panel(r.panel).place((r.a + r.b) / 2.0)[1]
+        own = [c for c in parts[r.panel] if isinstance(c.steel, WallSteel) and c.part.a < r.b and c.part.b > r.a]
+        for c in own:
+            if isinstance(c.steel, WallSteel):
+                bars = c.member.of.cover.curtains * c.steel.horizontal.area
+                reach = min(c.part.b, r.b) - max(c.part.a, r.a)
+                along = np.where(np.abs(way) > ALONG, np.abs(way), 0.0)
+                webs += along * reach * r.thickness
+                steel += along * reach * bars
+                least = min(least, bars)
+    if not np.isfinite(least):
+        return None
+    of = first.member.of
+    return ClosedSection(
+        concrete=of.concrete, steel=of.steel, situation="", area=area, round=length, thickness=t,
+        transverse=float(least), along=float(section.area.sum()), webs=(float(webs[0]), float(webs[1])),
+        web_steel=(float(steel[0]), float(steel[1])),
+    )  # fmt: skip
+
+
+def _torsion(project: Project, cuts: WallCuts, c: CheckedSection, closed: ClosedSection) -> tuple[PartCheck, ...]:
+    """Torsion with shear in all combinations, the worst of each check."""
+    standard = project.standard
+    if not isinstance(standard, TorsionWalls):
+        return ()
+    forces = cuts.combined(c.station)
+    most = np.abs(forces.steady) + forces.either
+    found: dict[str, PartCheck] = {}
+    for situation in dict.fromkeys(c.situations):
+        mine = np.flatnonzero(c.situations == situation)
+        checks = standard.torsion(replace(closed, situation=situation), most[mine, 5], most[mine, 1], most[mine, 2])
+        for check in checks:
+            worst = governs(check, mine)
+            if check.name not in found or worst.utilisation > found[check.name].utilisation:
+                found[check.name] = worst
+    return tuple(sorted(found.values(), key=lambda k: -k.utilisation))
 
 
 def _checked(
@@ -177,12 +237,21 @@ def _within(place: Floats, start: Floats, end: Floats, half: float) -> bool:
     return -half <= on <= length + half and off <= half
 
 
+def _twist(c: CheckedSection, cuts: WallCuts, check: PartCheck | None) -> float:
+    """Torsion of the combination that governs [kNm], the largest where none does."""
+    forces = cuts.combined(c.station)
+    T = (np.abs(forces.steady) + forces.either)[:, 5] / 1e6
+    return float(T.max() if check is None else T[check.index])
+
+
 def sections_frame(sections: list[CheckedSection], cuts: WallCuts) -> pd.DataFrame:
     """One row a whole section, the worst first."""
     rows = []
     for c in sections:
         d, i, s = c.demand, c.index, c.station
-        held = c.utilisation <= 1.0 + 1e-9
+        twist = c.torsion[0] if c.torsion else None
+        why = "bending with axial force" if c.utilisation > HELD else twist.name if twist is not None else ""
+        held = max(c.utilisation, twist.utilisation if twist is not None else 0.0) <= HELD
         rows.append({
             "wall": s.wall, "storey": s.storey, "section": s.part, "at": s.at,
             "panels": " ".join(dict.fromkeys(r.panel for r in s.runs)), "utilisation": c.utilisation,
@@ -192,7 +261,10 @@ def sections_frame(sections: list[CheckedSection], cuts: WallCuts) -> pd.DataFra
             "area [m2]": c.section.A / 1e6, "bars": len(c.section.area),
             "bars [%]": 100.0 * c.section.area.sum() / c.section.A,
             "clause": c.strength.law.clause,
-            "status": str(Status.OK) if held else Status.EXCEEDED.because("bending with axial force"),
+            "torsion with shear": twist.utilisation if twist is not None else np.nan,
+            "T [kNm]": _twist(c, cuts, twist),
+            "torsion by": f"{twist.name}, {twist.clause}" if twist is not None else "",
+            "status": str(Status.OK) if held else Status.EXCEEDED.because(why),
         })  # fmt: skip
     frame = pd.DataFrame(rows)
     return frame.sort_values("utilisation", ascending=False, kind="stable").reset_index(drop=True) if rows else frame
