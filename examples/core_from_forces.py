@@ -9,7 +9,8 @@ from pathlib import Path
 
 import pandas as pd
 
-from sandwich import copy_demo, run_job
+from sandwich import copy_demo, explain_wall, run_job
+from sandwich.core.numbers import digits
 
 folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp())
 from_mesh = run_job(copy_demo(folder / "fernhill").parent / "core" / "job.toml", pictures=False)
@@ -93,3 +94,7 @@ print(
 )
 apart = whole["utilisation"].sort_values().to_numpy() - from_mesh.frame("wall sections")["utilisation"].sort_values()
 print(f"and those of whole sections: {'yes' if abs(apart).max() < 1e-6 else abs(apart).max()}")
+
+worst = by_forces.frame("wall checks").iloc[0]
+sheet = explain_wall(own / "job.toml", f"{worst['storey']} {worst['part']}").sheet
+print(f"{worst['storey']} {worst['part']}: {', '.join(f'{q.symbol} {digits(q.value)}' for q in sheet.answer[:3])}")

@@ -23,6 +23,8 @@ def demo(fernhill):
     folder, done = fernhill
     assert "certified for every combination" in done.stdout
     assert "%" not in done.stderr  # no progress where nobody watches
+    assert "walls: 54 parts and 10 sections checked, all hold" in done.stdout
+    assert (folder / "core" / "results" / "report.html").exists()
     return folder
 
 

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from sandwich.commands.explain import explain_loaded_area as explain_loaded_area
     from sandwich.commands.explain import explain_point as explain_point
     from sandwich.commands.explain_crack import explain_crack as explain_crack
+    from sandwich.commands.explain_wall import explain_wall as explain_wall
     from sandwich.commands.inspect import inspect_job as inspect_job
     from sandwich.commands.methods import compare_methods as compare_methods
     from sandwich.commands.run import RunResult as RunResult
@@ -82,6 +83,7 @@ _NAMES = {
     "explain_crack": "sandwich.commands.explain_crack",
     "explain_loaded_area": "sandwich.commands.explain",
     "explain_point": "sandwich.commands.explain",
+    "explain_wall": "sandwich.commands.explain_wall",
     "inspect_job": "sandwich.commands.inspect",
     "load_factor": "sandwich.mechanics.limit",
     "load_job": "sandwich.job",

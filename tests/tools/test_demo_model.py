@@ -2,7 +2,7 @@
 
 import functools
 import sys
-from importlib.resources import files
+from importlib.resources import as_file, files
 from pathlib import Path
 
 import numpy as np
@@ -12,11 +12,14 @@ from numpy.testing import assert_allclose
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
+from tools.demo_model import core
 from tools.demo_model.__main__ import tables
 from tools.demo_model.cistern import cistern, wall_alone
 from tools.demo_model.deck import SAG, deck, tendons
-from tools.demo_model.observatory import build
+from tools.demo_model.observatory import build, results
 from tools.demo_model.shell import Model, corner_resultants, pressure, solve
+
+from sandwich.mechanics.modal import cqc_coefficients
 
 
 def mesh(nx, ny, place, h, E=30e6, nu=0.2, closed=False):
@@ -150,3 +153,45 @@ def test_water_against_the_cistern():
     assert 0.75 < hoop[1.5] / (10.0 * 2.0 * 6.0) < 1.1
     assert hoop[0.0] < 0.2 * hoop.max()
     assert abs(hoop[4.0]) < 0.6 * hoop.max()
+
+
+def test_the_core_is_in_equilibrium_and_shakes_as_its_stiffness_says():
+    """Reactions of every case against its loads; the first period by Rayleigh's quotient of the static deflection."""
+    built, periods = core.core()
+    _, exerted = results(built)
+    xyz = built.model.xyz
+    for i, (name, (_, _, load)) in enumerate(built.cases.items()):
+        force, moment = load.reshape(-1, 6)[:, :3], load.reshape(-1, 6)[:, 3:]
+        total = force.sum(0) + exerted[:, :3, i].sum(0)
+        turn = (np.cross(xyz, force) + moment).sum(0) + (np.cross(xyz, exerted[:, :3, i]) + exerted[:, 3:, i]).sum(0)
+        size = np.abs(force).sum()
+        assert_allclose(total / size, 0.0, atol=1e-8, err_msg=name)
+        assert_allclose(turn / (16.0 * size), 0.0, atol=1e-8, err_msg=name)
+    weight = built.cases["SW"][2].reshape(-1, 6)[:, 2].sum()
+    area = 2 * 16.0 * (6.4 + 4.0) + 16.0 * 4.0 - 5 * 2.4 * (1.2 + 1.6) - 4 * 1.2 * 1.6
+    assert weight == pytest.approx(-25.0 * (0.25 * area + 0.20 * (4 * 2.4 * 1.6 + 6.4 * 4.0)), rel=1e-9)
+    for way, name in enumerate("XY"):
+        unit = np.stack(core._at_levels(built.model, way), axis=1)
+        shape = unit @ np.arange(1.0, 6.0)
+        u, _ = solve(built.model, shape[:, None], built.fixed, [])
+        at = unit.T @ u[:, 0]  # mean displacement of each level under forces that rise with the height
+        rayleigh = 2 * np.pi * np.sqrt(core.MASS * (at @ at) / (at @ np.arange(1.0, 6.0)))
+        assert periods[f"R{name}"][0] == pytest.approx(rayleigh, rel=0.02)
+        assert periods[f"R{name}"][0] > periods[f"R{name}"][1]
+    assert_allclose(core.cqc(periods["RX"]), cqc_coefficients(periods["RX"], core.DAMPING), rtol=1e-12)
+
+
+def test_the_shipped_tables_of_the_core_are_those_of_its_model():
+    shipped = files("sandwich").joinpath("demo_data", "core")
+    built, periods = core.core()
+    made = core.with_spectra(tables(built), periods)
+    for name in ("nodes", "elements", "axes", "cases", "reactions", "resultants"):
+        with as_file(shipped.joinpath(f"{name}.parquet")) as path:
+            there = pd.read_parquet(path)
+        assert len(there) == len(made[name]), name
+        for column in there.columns:
+            if pd.api.types.is_float_dtype(there[column]):
+                size = np.abs(there[column]).max() or 1.0
+                assert_allclose(there[column], made[name][column], atol=2e-5 * size, err_msg=f"{name} {column}")
+            else:
+                assert (there[column].astype(str) == made[name][column].astype(str)).all(), f"{name} {column}"

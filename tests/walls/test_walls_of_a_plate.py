@@ -175,3 +175,46 @@ def test_walls_that_are_none_are_refused(tmp_path):
     twice = JOB.replace("[[combinations]]", '[walls.again]\nzones = ["wall"]\n[[combinations]]', 1)
     with pytest.raises(InputError, match="is in wall 'wall' too"):
         run_job(write(tmp_path / "two", twice), pictures=False)
+
+
+def test_the_wall_stands_beside_its_shell_design(tmp_path):
+    """By part and direction the most that a point of it requires, of both faces, as the table of steel has it."""
+    result = run_job(write(tmp_path, step=500.0), pictures=False)
+    beside, steel = result.frame("wall against shell"), result.frame("steel")
+    steel = steel.assign(way=np.where(steel["layer"].str.endswith("y"), "vertical", "horizontal"))
+    both = steel.groupby(["point", "way"])["required [mm2/m]"].sum()
+    most = both.groupby("way").max()
+    assert len(beside) == 4
+    found = beside.groupby("bars")["by the shell [mm2/m]"].max()
+    assert_allclose(found, most[found.index])
+    assert beside["shell over wall"].is_monotonic_decreasing
+    upright = beside[beside["bars"] == "vertical"].iloc[0]
+    assert upright["storey"] == "storey 1"
+    at = int(str(upright["at point"]).partition(".")[0])
+    foot = pd.read_csv(tmp_path / "nodes.csv").set_index("node").loc[at]
+    assert foot["z"] == 0.0  # where the moment is largest, at an edge
+    assert foot["x"] in (0.0, L)
+    d, s = map(float, result.frame("wall bars").set_index("storey").loc["storey 1", "vertical [mm]"].split("/"))
+    assert upright["by the wall [mm2/m]"] == pytest.approx(2e3 * np.pi * d**2 / 4 / s)
+
+
+def test_a_second_run_with_another_wall_alone_keeps_the_rest(tmp_path):
+    """What a wall changes touches no table of the shell design; taken away, its tables go."""
+    job = write(tmp_path, step=500.0)
+    run_job(job, pictures=False)
+    before = {f.name: f.read_bytes() for f in (tmp_path / "results").glob("*.parquet")}
+    job.write_text(JOB.replace('zones = ["wall"]', 'zones = ["wall"]\ncover = 45'))
+    run_job(job, pictures=False)
+    after = {f.name: f.read_bytes() for f in (tmp_path / "results").glob("*.parquet")}
+    assert set(before) == set(after)
+    changed = {n for n in before if before[n] != after[n]}
+    assert changed <= {
+        "wall_bars.parquet",
+        "wall_checks.parquet",
+        "wall_sections.parquet",
+        "wall_against_shell.parquet",
+    }
+    assert "wall_checks.parquet" in changed
+    job.write_text(JOB.replace('[walls.wall]\nzones = ["wall"]\n', ""))
+    run_job(job, pictures=False)
+    assert not list((tmp_path / "results").glob("wall_*.parquet"))

@@ -16,7 +16,10 @@ from sandwich.core.status import Status, is_status
 from sandwich.project.outcome import FAILS, Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
+from sandwich.stages.required import REQUIRED_STAGE
+from sandwich.stages.ultimate import ULTIMATE
 from sandwich.tables.write import file_name
+from sandwich.work.walls.against_shell import against_shell
 from sandwich.work.walls.balance import balance_frame
 from sandwich.work.walls.checks import CheckedPart, bars_frame, checks_frame, members_of
 from sandwich.work.walls.cuts import cut_walls
@@ -58,6 +61,11 @@ NOTE_CHECKS: Final = (
 NOTE_SECTIONS: Final = (
     "All that is connected in a level section, as one plane section with the bars of its parts; moments about its "
     "centroid, x and y those of the plan."
+)
+NOTE_SHELL: Final = (
+    "Bars of both faces by the wall, and the most that a point of it requires where its zone is designed as a shell. A "
+    "shell asks for more at corners of openings and edges, where it has peaks that a section evens out, for bending "
+    "across the wall, and because it carries tension where it acts: with fewer bars the wall cracks there first."
 )
 NOTE_BALANCE: Final = (
     "The cut at the foot of each wall against the reactions of its own supports; differences in % of the largest "
@@ -134,9 +142,9 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
     """Bars of the walls, given or chosen, and their checks."""
 
     name = "wall checks"
-    needs = ("wall cuts",)
+    needs = ("wall cuts", "required")
     stores = (BARS,)
-    tables = ("wall bars", "wall checks", "wall sections")
+    tables = ("wall bars", "wall checks", "wall sections", "wall against shell")
 
     def asked(self, project: Project) -> bool:
         """Whether the job has walls."""
@@ -180,21 +188,28 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
             verdict.append(Text(text, "bad" if failing else "good", FAILS if failing else PARTS))
         mass = float(np.nansum(bars["mass [kg]"])) if len(bars) else 0.0
         total = Sentence("Bars of walls and piers {}, laps and anchorage left out.", Measure(mass, "kg", ",.0f"))
+        tables = {"wall bars": bars, "wall checks": checks, "wall sections": whole}
+        blocks: list[Text | Table | Pictures] = [
+            Pictures(tuple(figures)), Table("Bars", bars, str(total)),
+            Table("Checks", checks.head(60), NOTE_CHECKS, bad),
+            Table("Whole sections", whole, NOTE_SECTIONS, bad_sections),
+        ]  # fmt: skip
+        if project.job.designs_shells:
+            zones = [d.zone for d in project.left(ULTIMATE).values()]
+            shell = against_shell(parts, zones, project.left(REQUIRED_STAGE).steel)
+            if shell is not None:
+                tables["wall against shell"] = shell
+                more = shell["shell over wall"].to_numpy() > 1.0
+                blocks.append(Table("Against the shell design", shell.head(40), NOTE_SHELL, more))
         return Outcome(
             (parts, sections),
-            tables={"wall bars": bars, "wall checks": checks, "wall sections": whole},
+            tables=tables,
             verdict=tuple(verdict),
             summary=(
                 Table(f"Walls, the worst {min(MOST, len(checks))} of {len(checks)} checks", checks[SHORT].head(MOST),
                       bad=bad[:MOST]),
             ),
-            sections=(
-                Section("Walls: utilisation and bars", (
-                    Pictures(tuple(figures)), Table("Bars", bars, str(total)),
-                    Table("Checks", checks.head(60), NOTE_CHECKS, bad),
-                    Table("Whole sections", whole, NOTE_SECTIONS, bad_sections),
-                ), RANK),
-            ),
+            sections=(Section("Walls: utilisation and bars", tuple(blocks), RANK),),
         )  # fmt: skip
 
 
