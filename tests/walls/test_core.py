@@ -196,6 +196,25 @@ def test_a_change_is_tried_on_the_walls(core, cli, tmp_path):
     assert result.frame("wall bars")["bars"].eq("chosen").all()
 
 
+def test_other_commands_on_a_job_of_walls_alone(core, cli):
+    """What needs a shell design says so; the input is looked at with the parts that were found."""
+    job, _ = core
+    code, out, _ = cli("inspect", job, "--no-pictures")
+    assert code == 0
+    assert re.search(r"core +A +ground +P2 +full-height pier +2 +3.2 +250", out)
+    assert "Openings of walls" in out
+    for command, said in (
+        (("methods", job), "no zone is designed point by point"),
+        (("check", job), "no zone asks for its service state"),
+        (("explain", job, "--point", "1"), "explain a part with --wall"),
+        (("explain", job, "--wall", "ground A P1", "--combination", "E20"), "take --combination out"),
+        (("try", job, "--set", "walls.core.sag=3"), "or walls.NAME.KEY, NAME one of core"),
+    ):
+        code, _, err = cli(*command)
+        assert code == 2
+        assert said in err
+
+
 def test_labels_and_parts_of_the_users_own(core, tmp_path):
     job, _ = core
     folder = tmp_path / "own"

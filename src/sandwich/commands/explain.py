@@ -248,6 +248,8 @@ def find_point(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput,
     if found:
         names = ", ".join(f"{z.name}/{z.labels[i]}" for z, i in found)
         raise InputError([Fault("--point", f"'{point}' is in several zones", f"use one of {names}")])
+    if not zones:
+        raise InputError([Fault("--point", f"{job.path} designs no zone point by point", "explain a part with --wall")])
     examples = ", ".join(f"{z.name}/{z.labels[0]}" for z in zones)
     raise InputError([Fault("--point", f"{job.path} has no point '{point}'", f"a point is named like {examples}")])
 

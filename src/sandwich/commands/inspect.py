@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 import pandas as pd
 
+from sandwich.core.errors import Faults
 from sandwich.core.numbers import digits
 from sandwich.core.progress import Progress, unwatched
 from sandwich.core.resultants import COMPONENTS
@@ -23,6 +24,7 @@ from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.inputs import model_figure
 from sandwich.tables.owned import results_folder
 from sandwich.tables.write import file_name, write_table
+from sandwich.work.walls.layout import lay_walls
 
 NO_WARNINGS = "No warnings: axes, neighbours, slopes, supports and sizes agree."
 
@@ -100,20 +102,25 @@ def ranges_of(inspection: Inspection, zone: str) -> pd.DataFrame:
 
 
 def _outcome(of: Inspection) -> Outcome[Any]:
-    turned = of.zones.set_index("zone").T.rename_axis("zone").reset_index()
+    turned = of.zones.set_index("zone").T.rename_axis("zone").reset_index() if len(of.zones) else of.zones
     count = len(of.warnings)
     verdict = f"{count} warning{'s' if count > 1 else ''}." if count else NO_WARNINGS
     tables = [Table("Zones", turned), Table("Cases", of.cases), Table("Tables", of.tables)]
+    walls = lay_walls(of.project, Faults()) if of.project.job.walls else None
+    if walls is not None:
+        parts = [Table("Walls", walls.frame), Table("Openings of walls", walls.openings_frame)]
+        tables[1:1] = [t for t in parts if len(t.frame)]
+    tables = [t for t in tables if len(t.frame)]
+    by_title = {t.title: t for t in tables}
     sections = [
         Section("Zones and axes", (Pictures(tuple(_figures(of.project.zones, of.project.job.title))),), 40),
-        Section("Zones", (tables[0],)),
-        Section("Cases", (tables[1],)),
+        *(Section(t.title, (t,)) for name, t in by_title.items() if name != "Tables"),
         *(
             Section(f"Ranges of {z.name}, in the bar directions at its points", (Table("", ranges_of(of, z.name)),))
             for z in of.project.zones
         ),
         Section("Combinations", (Table("", of.project.combinations.frame()),), END),
-        Section("Tables", (tables[2],), END),
+        *(Section("Tables", (t,), END) for name, t in by_title.items() if name == "Tables"),
     ]
     return Outcome(
         of,

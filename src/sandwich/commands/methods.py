@@ -103,8 +103,12 @@ def compare_methods(job: str | Path | Job | Project, zone: str | None = None, *,
     if zone is not None and zone not in job.zones:
         raise InputError([Fault("--zone", f"no zone '{zone}'", f"there are {', '.join(job.zones)}")])
     standard = project.standard
+    shells = [n for n, z in job.zones.items() if z.shell] if job.designs_shells else []
+    if not shells or (zone is not None and zone not in shells):
+        told = f"zone '{zone}' is not" if zone is not None else "no zone is"
+        raise InputError([Fault("--zone", f"{told} designed point by point", "take shell = false out of a zone")])
     steel, points = [], []
-    for name in [zone] if zone else list(job.zones):
+    for name in [zone] if zone else shells:
         stored = stored_zone(project, name)
         h, labels = stored.h, stored.labels
         written = job.zones[name]

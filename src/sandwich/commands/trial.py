@@ -181,7 +181,7 @@ def _changed(job: Job, changes: Mapping[str, str]) -> Job:
         of_zone = len(parts) >= 3 and parts[0] == "zones" and parts[1] in job.zones and parts[2] in MAY_CHANGE
         if not (of_wall or of_zone):
             of = ", ".join(MAY_CHANGE)
-            remedy = f"use zones.NAME.KEY, NAME one of {', '.join(job.zones)}, KEY one of {of}"
+            remedy = f"use zones.NAME.KEY, NAME one of {', '.join(job.zones) or 'none'}, KEY one of {of}"
             if job.walls:
                 remedy += (
                     f"; or walls.NAME.KEY, NAME one of {', '.join(job.walls)}, KEY one of {', '.join(WALL_MAY_CHANGE)}"

@@ -59,7 +59,8 @@ def demands(steady: Floats, either: Floats) -> Demand:
     V = np.abs(steady[..., 1]) + either[..., 1]
     V_out = np.abs(steady[..., 2]) + either[..., 2]
     for i, signs in enumerate(itertools.product((1.0, -1.0), repeat=3)):
-        acts = either.any(2) if i else np.ones(s.shape, dtype=bool)
+        # all stations of a combination alike: those that act together stand at the same place of their stations
+        acts = np.broadcast_to(either.any((0, 2)) | (i == 0), s.shape)
         N, M_out, M = (steady[..., j] + sign * either[..., j] for j, sign in zip((0, 3, 4), signs, strict=True))
         parts.append([v[acts] for v in (N, V, V_out, M, M_out, k, s)])
     N, V, V_out, M, M_out, k, s = (np.concatenate([p[i] for p in parts]) for i in range(7))

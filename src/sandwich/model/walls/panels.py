@@ -16,6 +16,7 @@ from sandwich.model.mesh import KINK, Mesh, diagonal_normals
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 LEAN: Final = 0.26  # sine of 15 degrees: a normal that rises more is no wall's
+FINE: Final = 6  # digits of a mm
 SAME: Final = 1.0  # mm between places in plan that count as one
 BENT: Final = 2e-3  # of its length: how far a straight panel may leave its line
 NEAR: Final = 8  # neighbours in plan among which the line of a curved panel is looked for
@@ -236,4 +237,4 @@ def _panel(name: str, mesh: Mesh, elements: Ints, thickness: Floats, line: Float
         half = bare.length / 2.0
         middle = bare.along(xyz.mean(1))[:, None]
         s = np.where(s - middle > half, s - bare.length, np.where(middle - s > half, s + bare.length, s))
-    return Panel(name, elements, line, s, xyz[..., 2], thickness)
+    return Panel(name, elements, line, np.round(s, FINE), np.round(xyz[..., 2], FINE), thickness)
