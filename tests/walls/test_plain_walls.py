@@ -173,6 +173,35 @@ def test_a_footing_wall_by_hand(tmp_path):
     assert of.loc["minimum steel across", "demand"] == pytest.approx(0.26 * 2.896 / 500 * 344 * 1000, rel=5e-3)
 
 
+def test_a_footing_wall_by_is_456(tmp_path):
+    """3.6 x 1.2 x 0.35 m, M25 and Fe 415: the footing lifts in service already; cube strength in all its parts."""
+    text = combination("U", "persistent", G=1.5, W=1.5) + combination("S", "characteristic", G=1.0, W=1.0)
+    text += footing(footing_length=3.6, width=1.2, depth=350).replace(
+        "thickness = 200", 'thickness = 200\nf_ck = 25\nstrength = "cube"\nf_yk = 415'
+    )
+    path = job(tmp_path, text, "IS 456:2000")
+    of = run_job(path, pictures=False).frame("footing walls").set_index("check")
+    own = (25 * 0.35 + 8) * 1.2 * 3.6
+    N, M = 400 + own, 260 + 70 * 0.35
+    e = M / N
+    assert e > 0.6
+    assert of.loc["bearing pressure", "demand"] == pytest.approx(2 * N / (3 * 1.2 * (1.8 - e)), rel=5e-3)
+    assert of.loc["bearing pressure", "note"] == "part of the footing lifts"
+    assert of.loc["overturning", "capacity"] == pytest.approx(N * 1.8 / M, rel=5e-3)
+    assert of.loc["sliding", "capacity"] == pytest.approx(0.5 * N + 20 * 1.2 * 0.35, rel=5e-3)
+    q = 1.5 * (2 * N / (3 * 1.2 * (1.8 - e)) - own / (1.2 * 3.6))
+    d, A_s = 350 - 50 - 6, 5 * math.pi * 36
+    assert of.loc["bending across", "demand"] == pytest.approx(q * 0.5**2 / 2, rel=5e-3)
+    assert of.loc["bending along", "demand"] == pytest.approx(q * 0.3**2 / 2, rel=5e-3)
+    x = 0.87 * 415 * A_s / (0.36 * 25 * 1000)
+    assert of.loc["bending across", "capacity"] == pytest.approx(0.87 * 415 * A_s * (d - 0.42 * x) / 1e6, rel=5e-3)
+    assert of.loc["shear across", "demand"] == pytest.approx(q * (0.5 - d / 1e3), rel=5e-3)
+    beta = max(0.8 * 25 / (6.89 * 100 * A_s / (1000 * d)), 1)
+    tau_c = 0.85 * math.sqrt(20) * (math.sqrt(1 + 5 * beta) - 1) / (6 * beta)
+    assert of.loc["shear across", "capacity"] == pytest.approx(tau_c * d, rel=5e-3)
+    assert of.loc["minimum steel across", "demand"] == pytest.approx(0.0012 * 350 * 1000, rel=5e-3)
+
+
 def test_a_footing_is_sized_and_one_that_overturns_is_told(tmp_path):
     found = rows(tmp_path, RULED + footing(footing_length=None, width=None, depth=None))
     assert (found["utilisation"] <= 1.0).all()

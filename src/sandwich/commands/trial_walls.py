@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final
@@ -13,17 +14,19 @@ from sandwich.core.errors import Fault, Faults, InputError, StaleError
 from sandwich.core.shown import Sentence, Shown
 from sandwich.drawing.wall_records import StrengthDescription
 from sandwich.job import Job
+from sandwich.job.walls import Wall
+from sandwich.model.walls.parts import Part
 from sandwich.project.outcome import Table, Text
 from sandwich.project.project import Project
 from sandwich.tables.write import check_folder, write_aside
-from sandwich.work.walls.checks import CheckedPart, Laid, given_bars, members_of
+from sandwich.work.walls.checks import CheckedPart, given_bars, members_of, told
 from sandwich.work.walls.cuts import cut_walls
-from sandwich.work.walls.layout import Walls, lay_walls
+from sandwich.work.walls.layout import LaidWall, Walls, lay_walls, relaid
 from sandwich.work.walls.pictures import most_bent, strength_of, worst_of_table, worst_strength
 from sandwich.work.walls.stations import WallCuts
 from sandwich.work.walls.store import load_bars, load_stations
 
-RULES: Final = ("bars", "rule", "same_bars", "end_bars", "curtains")  # what makes the bars be chosen again
+CHOSEN: Final = ("rule", "same_bars", "end_bars", "curtains")  # what makes the bars be chosen again
 MOVES: Final = 0.05  # of the stiffness: a change from which the analysis would move
 STIFFNESS: Final = 0.3  # power of the strength with which the modulus of concrete grows
 MOST: Final = 16  # rows that are shown
@@ -40,17 +43,21 @@ class WallTrial:
     moved : tuple of str
         What of the change would move the analysis.
     bent : tuple
-        The part that bending uses most after the change, before it and after it, with the cuts of both.
+        The part that bending uses most after the change, with its cuts.
+    before : callable
+        Gives the same part before the change.
     """
 
     parts: pd.DataFrame
     moved: tuple[str, ...]
-    bent: tuple[tuple[CheckedPart, WallCuts], tuple[CheckedPart, WallCuts]]
+    bent: tuple[CheckedPart, WallCuts]
+    before: Callable[[CheckedPart], tuple[CheckedPart, WallCuts]]
     shown: Shown
 
     def describe(self) -> StrengthDescription:
         """Curves of the part that bending uses most after the change, those before it dashed."""
-        old, new = (strength_of(part, cuts, self.shown) for part, cuts in self.bent)
+        both = self.before(self.bent[0]), self.bent
+        old, new = (strength_of(part, cuts, self.shown) for part, cuts in both)
         curves = tuple(replace(n, before=(o.N, o.M)) for o, n in zip(old.curves, new.curves, strict=True))
         return replace(new, curves=curves, note=f"{new.note}; dashed: before the change")
 
@@ -96,68 +103,80 @@ def try_walls(project: Project, new: Job) -> WallTrial | None:
         If the changed walls cannot be laid.
     """
     key = project.made_from
-    old_walls, old_cuts = _cuts(project, project, key)
+    old_walls = _laid(project)
     changed = project.changed(new)
-    new_walls, new_cuts = _cuts(changed, project, key)
+    from_mesh = all(len(w.elements) for w in old_walls.walls)
+    new_walls = relaid(old_walls, new) if from_mesh else _laid(changed)
+    new_cuts = _cuts(changed, new_walls, project, key)
     known = load_bars(project, key) or {}
-    kept = {
-        p.full_name: known[p.full_name]
-        for w in new_walls.walls
-        for p in w.parts
-        if _keeps(old_walls, w.name, new, p.full_name, known)
-    }
-    touched = {
-        w.name
-        for w in new_walls.walls
-        if new.walls[w.name] != project.job.walls[w.name]
-        or any(new.zones[z] != project.job.zones[z] for z in w.asked.zones)
-    }
-    before = {c.part.full_name: c for c in members_of(project, old_cuts, known=known, only=touched, rays=False)}
-    after = members_of(changed, new_cuts, known=kept, only=touched, rays=False)
+    old = {w.name: w for w in old_walls.walls}
+    touched = {n for n, w in old.items() if _touched(project.job, new, n, w.asked.zones)}
+    parts = [(w, p) for w in new_walls.walls if w.name in touched for p in w.parts if p.full_name in known]
+    kept = {p.full_name: known[p.full_name] for w, p in parts if _keeps(old[w.name].asked, w.asked, p)}
     stored = worst_of_table(pd.read_parquet(project.job.results / "wall_checks.parquet"))
     rows, moved = [], []
-    for c in after:
-        b = before.get(c.part.full_name)
-        if b is None or (b.steel == c.steel and b.geometry == c.geometry and b.member.of == c.member.of):
+    for c in members_of(changed, new_cuts, known=kept, only=touched, rays=False):
+        p, was = c.part, known.get(c.part.full_name)
+        if was is None or (was.steel == c.steel and _same(project.job, new, old[p.wall], c)):
             continue
-        p, two = c.part, worst_strength(c)
-        one = stored[p.wall, p.storey, f"{p.panel} {p.name}"]
-        if b.steel == c.steel and abs(one - two.utilisation) < 1e-9:
+        one, two = stored[p.wall, p.storey, f"{p.panel} {p.name}"], worst_strength(c)
+        if was.steel == c.steel and abs(one - two.utilisation) < 1e-9:
             continue
         moved.append(c)
         rows.append({
             "wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.label or p.name}",
-            "bars before [mm]": b.told, "bars after [mm]": c.told, "before": one, "after": two.utilisation,
-            "governing check": two.name,
+            "bars before [mm]": told(was.steel), "bars after [mm]": told(c.steel), "before": one,
+            "after": two.utilisation, "governing check": two.name,
         })  # fmt: skip
     if not rows:
         return None
     frame = pd.DataFrame(rows).sort_values("after", ascending=False, kind="stable").reset_index(drop=True)
-    shown = Shown(project.job.output.units)
+
+    def before(bent: CheckedPart) -> tuple[CheckedPart, WallCuts]:
+        cuts = _cuts(project, old_walls, project, key)
+        found = members_of(project, cuts, known=known, only={bent.part.wall}, rays=False)
+        return next(c for c in found if c.part.full_name == bent.part.full_name), cuts
+
     bent = most_bent(moved)
-    both = (before[bent.part.full_name], old_cuts), (bent, new_cuts)
-    return WallTrial(frame, tuple(map(str, _moved(old_walls, new_walls))), both, shown)
+    shown = Shown(project.job.output.units)
+    return WallTrial(frame, tuple(map(str, _moved(old_walls, new_walls))), (bent, new_cuts), before, shown)
 
 
-def _cuts(project: Project, stored: Project, key: str) -> tuple[Walls, WallCuts]:
-    """Walls as a job has them, on the stations of the last run."""
+def _touched(job: Job, new: Job, wall: str, zones: tuple[str, ...]) -> bool:
+    return new.walls[wall] != job.walls[wall] or any(new.zones[z] != job.zones[z] for z in zones)
+
+
+def _same(job: Job, new: Job, was: LaidWall, c: CheckedPart) -> bool:
+    """Whether nothing that a part is checked by has changed but, perhaps, the bars of others."""
+    settings = [w.model_copy(update=dict.fromkeys(("bars", *CHOSEN))) for w in (was.asked, c.wall.asked)]
+    zone = was.zone_at(c.part)
+    return settings[0] == settings[1] and job.zones[zone] == new.zones[zone]
+
+
+def _laid(project: Project) -> Walls:
+    """Walls as a job has them."""
     faults = Faults()
     walls = lay_walls(project, faults)
-    cuts = None if walls is None else cut_walls(project, walls, faults, load_stations(stored, walls, key))
     faults.stop()
-    if walls is None or cuts is None:
+    if walls is None:
         raise StaleError("the walls of the last run cannot be read; run the job again")
-    return walls, cuts
+    return walls
 
 
-def _keeps(old: Walls, wall: str, new: Job, part: str, known: dict[str, Laid]) -> bool:
+def _cuts(project: Project, walls: Walls, stored: Project, key: str) -> WallCuts:
+    """Walls on the stations of the last run."""
+    faults = Faults()
+    cuts = cut_walls(project, walls, faults, load_stations(stored, walls, key))
+    faults.stop()
+    if cuts is None:
+        raise StaleError("the cuts of the last run cannot be read; run the job again")
+    return cuts
+
+
+def _keeps(was: Wall, now: Wall, part: Part) -> bool:
     """Whether a part keeps its bars: nothing that bars are chosen by has changed for it."""
-    before = next(w for w in old.walls if w.name == wall)
-    was, now = before.asked, new.walls[wall]
-    if part not in known or any(getattr(was, k) != getattr(now, k) for k in RULES if k != "bars"):
-        return False
-    own = next((p for p in before.parts if p.full_name == part), None)
-    return own is not None and given_bars(was, own) == given_bars(now, own)
+    same = all(getattr(was, k) == getattr(now, k) for k in CHOSEN)
+    return same and given_bars(was, part) == given_bars(now, part)
 
 
 def _moved(old: Walls, new: Walls) -> list[Sentence]:

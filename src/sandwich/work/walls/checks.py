@@ -55,14 +55,6 @@ class CheckedPart:
     decided: str
 
     @property
-    def told(self) -> str:
-        """Its bars in a few signs."""
-        s = self.steel
-        if isinstance(s, LintelSteel):
-            return f"{s.chords}, links {s.links}"
-        return f"v {s.vertical} h {s.horizontal}{f' ends {s.ends}' if s.ends is not None else ''}"
-
-    @property
     def checks(self) -> list[PartCheck]:
         """Its checks, the worst first."""
         return sorted(self.member.checks(self.steel), key=lambda c: -c.utilisation)
@@ -211,6 +203,13 @@ def _member(
         geometry=geometry, of=of, standard=project.standard, strengths=strengths, demand=demand,
         situations=situations, stations=len(stations), rays=rays,
     )  # fmt: skip
+
+
+def told(s: WallSteel | LintelSteel) -> str:
+    """Bars in a few signs."""
+    if isinstance(s, LintelSteel):
+        return f"{s.chords}, links {s.links}"
+    return f"v {s.vertical} h {s.horizontal}{f' ends {s.ends}' if s.ends is not None else ''}"
 
 
 def held_edges(wall: LaidWall, part: Part) -> tuple[int, float]:

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
 from sandwich.core.section import Concrete, Steel
+from sandwich.job import Job
 from sandwich.job.source import Table
 from sandwich.job.walls import Wall
 from sandwich.job.zone import Zone
@@ -173,6 +174,24 @@ def lay_walls(project: Project, faults: Faults) -> Walls | None:
         return None
     walls = _labelled(project, tuple(laid), storeys, faults)
     return Walls(walls, tuple(storeys), mesh, dict(job.zones)) if len(faults.found) == before else None
+
+
+def relaid(walls: Walls, job: Job) -> Walls:
+    """Walls of the mesh as a job with other thicknesses, concrete or bars has them; their geometry stays."""
+    out = []
+    for wall in walls.walls:
+        h = wall.thickness.copy()
+        for zone in wall.asked.zones:
+            own = job.zones[zone].thickness
+            if own is not None:
+                h[wall.zone == zone] = own
+        of = np.full(int(wall.elements.max(initial=-1)) + 1, np.nan)
+        of[wall.elements] = h
+        panels = tuple(replace(p, thickness=of[p.elements]) for p in wall.panels)
+        new = replace(wall, asked=job.walls[wall.name], thickness=h, panels=panels)
+        new.__dict__["joints"] = wall.joints
+        out.append(new)
+    return replace(walls, walls=tuple(out), zones=dict(job.zones))
 
 
 def _elements(project: Project, faults: Faults) -> dict[str, tuple[Ints, Floats, NDArray[np.str_]]]:
