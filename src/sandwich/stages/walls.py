@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 from typing import Final
 
@@ -13,6 +14,7 @@ from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, is_status
+from sandwich.design.walls.checks import SECOND_ORDER
 from sandwich.project.outcome import FAILS, Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
@@ -138,6 +140,20 @@ def _warnings(cuts: WallCuts, balance: pd.DataFrame | None) -> list[WarningNote]
     return out
 
 
+def _slender(project: Project, parts: list[CheckedPart]) -> Iterator[WarningNote]:
+    """Zones that are designed as shells, whose parts are so slender that second order counts."""
+    found: dict[str, list[CheckedPart]] = {}
+    for c in parts:
+        zone = c.wall.zone_at(c.part)
+        if project.job.zones[zone].shell and any(k.note.startswith(SECOND_ORDER) for k in c.checks):
+            found.setdefault(zone, []).append(c)
+    for zone, of in found.items():
+        p = of[0].part
+        told = f"second order out of the plane counts in {len(of)} parts, {p.storey} {p.panel} {p.name} first"
+        evidence = "the shell design takes moments of first order; take the vertical bars of the wall there"
+        yield WarningNote(f"zone {zone}", told, evidence, grave=True)
+
+
 class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
     """Bars of the walls, given or chosen, and their checks."""
 
@@ -189,6 +205,7 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         mass = float(np.nansum(bars["mass [kg]"])) if len(bars) else 0.0
         total = Sentence("Bars of walls and piers {}, laps and anchorage left out.", Measure(mass, "kg", ",.0f"))
         tables = {"wall bars": bars, "wall checks": checks, "wall sections": whole}
+        warnings = tuple(_slender(project, parts)) if project.job.designs_shells else ()
         blocks: list[Text | Table | Pictures] = [
             Pictures(tuple(figures)), Table("Bars", bars, str(total)),
             Table("Checks", checks.head(60), NOTE_CHECKS, bad),
@@ -204,6 +221,7 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         return Outcome(
             (parts, sections),
             tables=tables,
+            warnings=warnings,
             verdict=tuple(verdict),
             summary=(
                 Table(f"Walls, the worst {min(MOST, len(checks))} of {len(checks)} checks", checks[SHORT].head(MOST),

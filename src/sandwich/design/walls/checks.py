@@ -18,6 +18,7 @@ from sandwich.standards.interface import MemberCheck, OutOfPlane, SlenderWall, S
 
 Floats = NDArray[np.float64]
 NONE: Final = -1
+SECOND_ORDER: Final = "second order counts"
 NEAR: Final = 0.94  # of the largest utilisation by chords: what lies below does not govern
 
 
@@ -235,7 +236,7 @@ def check_wall(
                 )
             )
         else:
-            note = "second order counts" if slim.slender.any() else "second order may be left out"
+            note = SECOND_ORDER if slim.slender.any() else "second order may be left out"
             take(
                 _bending(
                     "out of plane", strength, e, mine[bottom], exact=exact, rays=rays, clause=slim.clause,
