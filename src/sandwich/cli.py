@@ -170,7 +170,7 @@ def explain(
         str | None, typer.Option(help="Instead: a loaded area of the table of punching, such as 'columns 1'.")
     ] = None,
     wall: Annotated[
-        str | None, typer.Option(help="Instead: a part of the table of wall checks, such as 'ground A P1'.")
+        str | None, typer.Option(help="Instead: a part of a wall, such as 'ground A P1', or 'ground section 1 top'.")
     ] = None,
     combination: Annotated[str | None, typer.Option(help="A combination; the governing one if left out.")] = None,
     crack: Annotated[bool, typer.Option("--crack", help="The crack width of the point in place of its bars.")] = False,

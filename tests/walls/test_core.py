@@ -161,6 +161,23 @@ def test_a_part_is_explained_to_its_clauses(core, cli, tmp_path):
     ):
         assert words in out
     assert "<img" in (tmp_path / "part.html").read_text()
+    # a whole section too: bending about its own centroid, torsion where it is closed
+    sections = result.frame("wall sections").set_index(["storey", "at"])
+    code, out, _ = cli("explain", job, "--wall", "first section 1 top")
+    assert code == 0
+    assert f"bending with axial force {sections.loc[('first', 'top'), 'utilisation']:.4g}" in out
+    for words in (
+        "M_R,y",
+        "[EN 1992-1-1:2004, 6.3.2(4), (6.30)]",
+        "horizontal bars of shear and torsion",
+        "centroid x 3078 mm",
+    ):
+        assert words in out
+    code, out, _ = cli("explain", job, "--wall", "first section 1 bottom")
+    assert "6.3.2" not in out
+    code, _, err = cli("explain", job, "--wall", "first section 1")
+    assert code == 2
+    assert "no section is called 'first section 1'; there are ground section 1 bottom" in err
     code, _, err = cli("explain", job, "--wall", "ground A P9")
     assert code == 2
     assert "no part is called 'ground A P9'" in err

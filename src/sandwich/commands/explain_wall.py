@@ -18,18 +18,21 @@ from sandwich.project.project import Project
 from sandwich.stages.walls import WALL_CUTS
 from sandwich.work.walls.checks import CheckedPart, members_of
 from sandwich.work.walls.pictures import strength_of
-from sandwich.work.walls.stations import FORCES, WallCuts
+from sandwich.work.walls.sections import sections_of
+from sandwich.work.walls.stations import FORCES, Station, WallCuts
 from sandwich.work.walls.store import load_bars
+from sandwich.work.walls.worked import worked_section
 
+SECTION = "section"  # in the names of whole sections
 SAME = 1e-6  # of a stored utilisation
 
 
 @dataclass(frozen=True, repr=False)
 class ExplainedPart:
-    """The worked calculation of a part, and its curves as a picture shows them."""
+    """The worked calculation of a part, and its curves as a picture shows them; none of a whole section."""
 
     sheet: Sheet
-    strength: StrengthDescription
+    strength: StrengthDescription | None = None
 
 
 def explain_wall(job: str | Path | Job | Project, part: str) -> ExplainedPart:
@@ -40,8 +43,8 @@ def explain_wall(job: str | Path | Job | Project, part: str) -> ExplainedPart:
     job : str, Path, Job or Project
         The job.
     part : str
-        Storey and part as in the table of wall checks, such as ``ground A P1``; its name on drawings; or the whole
-        name ``core A ground P1``.
+        Storey and part as in the table of wall checks, such as ``ground A P1``; its name on drawings; the whole name
+        ``core A ground P1``; or a whole section, such as ``ground section 1 bottom``.
 
     Returns
     -------
@@ -59,13 +62,40 @@ def explain_wall(job: str | Path | Job | Project, part: str) -> ExplainedPart:
     cuts = project.left(WALL_CUTS) if project.job.walls else None
     if cuts is None:
         raise InputError([Fault("--wall", "the job has no walls", "write [walls.NAME] with its zones")])
-    found = find_part(parts_of_last_run(project, cuts), part)
+    parts = parts_of_last_run(project, cuts)
+    if SECTION in part:
+        return ExplainedPart(_section(project, cuts, parts, " ".join(part.split())))
+    found = find_part(parts, part)
     names = [r.name for r in cuts.rows]
     places = [f"{s.at} at {s.place / 1e3:.2f} m" for s in found.stations]
     sheet = worked_part(found.member, found.steel, names, places)
     _cases(sheet, found, cuts)
     _compare(sheet, project, found)
     return ExplainedPart(sheet, strength_of(found, cuts, Shown(project.job.output.units)))
+
+
+def _section(project: Project, cuts: WallCuts, parts: list[CheckedPart], name: str) -> Sheet:
+    """Worked calculation of a whole section, equal to the stored table."""
+    found = {
+        f"{s.station.wall} {s.station.storey} {s.station.part} {s.station.at}": s
+        for s in sections_of(project, cuts, parts)
+    }
+    mine = [k for k in found if name in (k, k.partition(" ")[2])]
+    if len(mine) != 1:
+        told = f"several sections are called '{name}'" if mine else f"no section is called '{name}'"
+        there = mine or [k.partition(" ")[2] for k in found][:8]
+        raise InputError([Fault("--wall", told, f"there are {', '.join(there)}")])
+    c = found[mine[0]]
+    of = next(p.member.of for p in parts if p.part.wall == c.station.wall and p.part.storey == c.station.storey)
+    sheet = worked_section(project, cuts, c, of.concrete, of.steel)
+    _put_cases(sheet, cuts, c.station, int(c.demand.combination[c.index]))
+    table = pd.read_parquet(project.job.results / "wall_sections.parquet")
+    s = c.station
+    own = table[
+        (table["wall"] == s.wall) & (table["storey"] == s.storey) & (table["section"] == s.part) & (table["at"] == s.at)
+    ]
+    _equal("bending with axial force", c.utilisation, float(own["utilisation"].iloc[0]))
+    return sheet
 
 
 def parts_of_last_run(project: Project, cuts: WallCuts) -> list[CheckedPart]:
@@ -101,8 +131,12 @@ def _cases(sheet: Sheet, c: CheckedPart, cuts: WallCuts) -> None:
     if worst is None:
         return
     d = c.member.demand
-    row, station = cuts.rows[d.combination[worst.index]], c.stations[d.station[worst.index]]
-    steps = []
+    _put_cases(sheet, cuts, c.stations[d.station[worst.index]], int(d.combination[worst.index]))
+
+
+def _put_cases(sheet: Sheet, cuts: WallCuts, station: Station, combination: int) -> None:
+    """Forces of the cases of a combination at a station, before everything else."""
+    row, steps = cuts.rows[combination], []
     for name, factor in row.factors.items():
         if factor:
             own = station.cases[cuts.case_names.index(name)]
@@ -128,6 +162,9 @@ def _compare(sheet: Sheet, project: Project, c: CheckedPart) -> None:
     own = table[(table["wall"] == p.wall) & (table["storey"] == p.storey) & (table["part"] == f"{p.panel} {p.name}")]
     stored = dict(zip(own["check"], own["utilisation"], strict=True))
     for q in sheet.answer:
-        value, there = float(str(q.value)), float(stored.get(q.symbol, np.nan))
-        if not (value == there or abs(value - there) <= SAME * max(abs(there), 1.0)):
-            raise StaleError(f"{q.symbol} is {value:.6g}, the table has {there:.6g}; run the job again")
+        _equal(q.symbol, float(str(q.value)), float(stored.get(q.symbol, np.nan)))
+
+
+def _equal(name: str, value: float, there: float) -> None:
+    if not (value == there or abs(value - there) <= SAME * max(abs(there), 1.0)):
+        raise StaleError(f"{name} is {value:.6g}, the table has {there:.6g}; run the job again")

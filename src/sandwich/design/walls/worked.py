@@ -70,17 +70,30 @@ def worked_part(member: Member, steel: WallSteel | LintelSteel, names: list[str]
             )
             member.standard.wall_shear(part, d.V[index], d.N[index])
             for c in mine:
-                sheet.add(_result(c))
+                sheet.add(result_step(c))
         sheet.heading = "Steel"
         for c in checks:
             if c.index < 0:
-                sheet.add(_result(c))
-    _once(sheet)
+                sheet.add(result_step(c))
+    once(sheet)
     sheet.answer = tuple(Quantity(c.name, c.utilisation, "-") for c in checks)
     return sheet
 
 
-def _once(sheet: Sheet) -> None:
+def strength_steps(strength: SectionStrength, N: float, M: float, M_out: float) -> tuple[Step, Step]:
+    """The strain plane at which a section carries a demand's moment, and what of it is used."""
+    found = strength.strength(N, M_out, M)
+    given = (
+        Quantity("M", float(np.hypot(M, M_out)) * KNM, "kNm"),
+        Quantity("M_R", float(found.moment[0]) * KNM, "kNm"),
+    )
+    use = Quantity("utilisation", float(found.utilisation[0]), "-")
+    return _state(strength, N, M, M_out, ("M_R,y", "M_R,x")), Step(
+        "Bending with axial force", strength.law.clause, "M/M_R", given, (use,)
+    )
+
+
+def once(sheet: Sheet) -> None:
     """Leave out clauses that say what an earlier one has said."""
     seen: set[tuple[object, ...]] = set()
     kept = []
@@ -111,7 +124,8 @@ def _geometry(member: Member, area: float, count: int) -> Step:
     )  # fmt: skip
 
 
-def _result(c: PartCheck) -> Step:
+def result_step(c: PartCheck) -> Step:
+    """What a check comes to."""
     unit, scale = ("kN", KN) if c.unit == "N" else ("kNm", KNM) if c.unit == "N mm" else (c.unit, 1.0)
     given = (Quantity("demand", c.demand * scale, unit), Quantity("capacity", c.capacity * scale, unit))
     title = f"{c.name.capitalize()}{f' ({c.note})' if c.note else ''}"
@@ -147,10 +161,12 @@ def _bending(
     sheet.add(Step("Forces", _where(member, i, names, places), "", (), acting))
     if np.isfinite(check.utilisation):
         sheet.add(_state(strength, N, M, M_out))
-    sheet.add(_result(check))
+    sheet.add(result_step(check))
 
 
-def _state(strength: SectionStrength, N: float, M: float, M_out: float) -> Step:
+def _state(
+    strength: SectionStrength, N: float, M: float, M_out: float, names: tuple[str, str] = ("M_R", "M_R out of plane")
+) -> Step:
     """The strain plane at which the section carries the moment beside the axial force."""
     s = strength.strength(N, M_out, M)
     at = strength.states(s.theta, s.p)
@@ -167,7 +183,7 @@ def _state(strength: SectionStrength, N: float, M: float, M_out: float) -> Step:
             Quantity("neutral axis", float(s.c[0]), "mm"),
             Quantity("strain of the most pulled bar", 1e3 * float(s.eps_t[0]), "per mille"),
             Quantity("phi", float(s.phi[0]), "-"), Quantity("N_R", float(at.N[0]) * KN, "kN"),
-            Quantity("M_R", float(at.My[0]) * KNM, "kNm"), Quantity("M_R out of plane", float(at.Mx[0]) * KNM, "kNm"),
+            Quantity(names[0], float(at.My[0]) * KNM, "kNm"), Quantity(names[1], float(at.Mx[0]) * KNM, "kNm"),
             Quantity("along the ray", float(s.along_ray[0]), "-"),
         ),
     )  # fmt: skip

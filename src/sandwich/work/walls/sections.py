@@ -53,6 +53,8 @@ class CheckedSection:
         What is carried beside its axial force, in its direction [N mm].
     torsion : tuple of PartCheck
         Torsion with shear, the governing demand of each check; none of an open section.
+    closed : ClosedSection or None
+        The section as its torsion looks at it.
     """
 
     station: Station
@@ -66,6 +68,7 @@ class CheckedSection:
     index: int
     moment: float
     torsion: tuple[PartCheck, ...] = ()
+    closed: ClosedSection | None = None
 
     @property
     def strength(self) -> SectionStrength:
@@ -102,7 +105,9 @@ def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> l
                 strengths[situation] = SectionStrength(section, law)
         checked = _checked(cuts, s, section, diameters, strengths, situations)
         closed = _closed(wall, s, section, mine, first)
-        out.append(checked if closed is None else replace(checked, torsion=_torsion(project, cuts, checked, closed)))
+        if closed is not None:
+            checked = replace(checked, torsion=_torsion(project, cuts, checked, closed), closed=closed)
+        out.append(checked)
     return out
 
 
