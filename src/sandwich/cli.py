@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import signal
+import subprocess
 import sys
 import threading
 from collections.abc import Callable, Iterator
@@ -69,9 +70,15 @@ def demo(
     from sandwich.commands.start import CORE, copy_demo
 
     job = copy_demo(folder)
-    _run(job)
-    typer.echo()
-    _run(job.parent / CORE)
+    core = _start(job.parent / CORE)  # both at once: they share nothing
+    try:
+        _run(job)
+    finally:
+        out, err = core.communicate()
+    typer.echo(f"\n{out}", nl=False)
+    typer.echo(err, nl=False, err=True)
+    if core.returncode:
+        raise typer.Exit(core.returncode)
 
 
 @app.command()
@@ -211,6 +218,15 @@ def explain(
 
         write_worked(sheet, title, html, section, strength)
     print_sheet(sheet, title, _console())
+
+
+def _start(job: Path) -> subprocess.Popen[str]:
+    """A run of a job in a process of its own, whose words are kept."""
+    wide = {**os.environ, "COLUMNS": str(_console().width), "PYTHONIOENCODING": "utf-8"}
+    command = [sys.executable, "-P", "-m", "sandwich", "run", str(job)]
+    return subprocess.Popen(  # noqa: S603  # this program itself
+        command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8", env=wide
+    )
 
 
 def _run(job: Path, pictures: bool = True) -> None:
