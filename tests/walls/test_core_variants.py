@@ -338,3 +338,21 @@ def test_walls_without_a_mesh_need_their_tables(tmp_path, cli, old, new, found):
     code, _, err = cli("run", by_forces(tmp_path / "wrong", FORCES, BY_FORCES.replace(old, new, 1)))
     assert code == 2
     assert found in err
+
+
+@pytest.mark.parametrize("standard", ["EN 1992-1-1:2004", "ACI 318-19", "IS 456:2000"])
+@pytest.mark.parametrize("force", ["-90000", "90000"])
+def test_more_than_any_bars_carry(tmp_path, cli, standard, force):
+    # an axial force beyond the section, and a shear beyond its struts: told as such, drawn, explained
+    text = BY_FORCES.replace("[cases.G]", f'[design]\nstandard = "{standard}"\n[cases.G]')
+    job = by_forces(tmp_path / "job", FORCES.replace("-900", force).replace(",210,", ",21000,"), text)
+    checks = run_job(job).frame("wall checks").set_index("check")
+    assert np.isposinf(checks.loc[["bending with axial force", "out of plane"], "utilisation"]).all()
+    assert not checks["utilisation"].isna().any()
+    struts = checks.loc["struts of the shear"]
+    assert struts["utilisation"] == pytest.approx(21000.0 / struts["capacity"], rel=1e-6)
+    assert (checks["status"] != "ok").equals(checks["utilisation"] > 1.0)
+    code, told, _ = cli("explain", job, "--wall", "low A W")
+    assert code == 0
+    assert "bending with axial force inf" in told
+    assert "e+308" not in told + (job.parent / "results" / "report.html").read_text()

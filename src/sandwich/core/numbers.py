@@ -21,8 +21,6 @@ def utilisation(value: float) -> str:
     >>> utilisation(0.99999), utilisation(1.00004), utilisation(1.23456), utilisation(float("inf"))
     ('1', '1.00004', '1.23', 'inf')
     """
-    if math.isinf(value):
-        return "inf"
     text = digits(value, 3)
     return f"{value:.6g}" if value > 1.0 and text == "1" else text
 
@@ -61,7 +59,7 @@ def digits(value: object, significant: int = 4) -> str:
     if math.isnan(value):
         return "-"
     if math.isinf(value):
-        return "no limit" if value > 0 else "-no limit"
+        return str(value)
     size = abs(value)
     if size < 1e-12:
         return "0" if size < 1e-30 else f"{value:.1e}"

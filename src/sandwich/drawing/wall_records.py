@@ -24,16 +24,12 @@ class Box:
     kind: str = ""
 
 
-@dataclass(frozen=True)
-class ElevationDescription:
-    """Parts of a wall by their utilisation; panels with their starts and lengths, levels with their storeys.
-
-    `plan` has the lines of the panels in plan by their names.
-    """
+@dataclass(frozen=True, kw_only=True)
+class WallDescription:
+    """A wall rolled out: panels with their starts and lengths, levels with their storeys, lines of panels in plan."""
 
     title: str
     note: str
-    parts: list[Box]
     openings: list[Box]
     panels: list[tuple[str, float, float]]
     levels: list[tuple[str, float]]
@@ -41,19 +37,19 @@ class ElevationDescription:
     unit: str
 
 
-@dataclass(frozen=True)
-class WallBarsDescription:
+@dataclass(frozen=True, kw_only=True)
+class ElevationDescription(WallDescription):
+    """Parts of a wall by their utilisation."""
+
+    parts: list[Box]
+
+
+@dataclass(frozen=True, kw_only=True)
+class WallBarsDescription(WallDescription):
     """Bars of a wall: lines x, y, x, y with a diameter in mm (q, 5), labels at places with the room they have."""
 
-    title: str
-    note: str
     lines: Floats
     labels: list[tuple[float, float, str, float]]
-    openings: list[Box]
-    panels: list[tuple[str, float, float]]
-    levels: list[tuple[str, float]]
-    plan: list[tuple[str, Floats]]
-    unit: str
 
 
 @dataclass(frozen=True)
@@ -78,7 +74,8 @@ class CurveDescription:
 class StrengthDescription:
     """Curves of a section; its rings about the centroid, bars with diameters and stresses, the plane of strains.
 
-    The plane is the compressive strain at the centroid and its slopes; `at` says of which state it is.
+    The plane is the compressive strain at the centroid and its slopes, None where no plane carries the axial force;
+    `at` says of which state it is.
     """
 
     title: str
@@ -88,7 +85,7 @@ class StrengthDescription:
     bars: Floats
     diameters: Floats
     stresses: Floats
-    plane: tuple[float, float, float]
+    plane: tuple[float, float, float] | None
     most: float
     at: str
     length: str

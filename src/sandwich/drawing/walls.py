@@ -17,6 +17,7 @@ from sandwich.drawing.wall_records import (
     ElevationDescription,
     StrengthDescription,
     WallBarsDescription,
+    WallDescription,
 )
 
 if TYPE_CHECKING:
@@ -33,7 +34,7 @@ def _colours() -> tuple[ListedColormap, BoundaryNorm]:
     return own, BoundaryNorm([*STEPS, 1.25], own.N)
 
 
-def _stage(d: ElevationDescription | WallBarsDescription) -> tuple[Figure, Axes]:
+def _stage(d: WallDescription) -> tuple[Figure, Axes]:
     """Axes with levels, panels and openings."""
     high = d.levels[-1][1] - d.levels[0][1]
     wide = d.panels[-1][1] + d.panels[-1][2]
@@ -136,11 +137,11 @@ def _curve(ax: Axes, c: CurveDescription) -> None:
     if len(c.demands):
         ax.plot(
             c.demands[:, 0], c.demands[:, 1], ".", ms=3.5, color=INK, alpha=0.6, zorder=3,
-            label=f"{len(c.demands)} demands",
+            label=f"{len(c.demands)} demand{'s' * (len(c.demands) > 1)}",
         )  # fmt: skip
     ax.plot(*c.governing, "o", ms=8, mfc="none", mec=FAIL, mew=1.8, zorder=4, label="governing")
     low, high = c.demands[:, 1].min(initial=0.0), max(c.demands[:, 1].max(initial=0.0), c.N.max())
-    low = max(min(2.0 * low, 0.2 * c.N.min()), c.N.min())
+    low = min(max(min(2.0 * low, 0.2 * c.N.min()), c.N.min()), low)
     room = 0.06 * (high - low)
     ax.set_ylim(high + room, low - room)  # compression upwards
     near = np.clip(c.N, low, high) == c.N
@@ -177,18 +178,24 @@ def _whole(ax: Axes, c: CurveDescription) -> None:
 
 
 def _plan(ax: Axes, d: StrengthDescription) -> None:
-    """Section with the pressed part, bars by their stress, neutral axis."""
+    """Section with the pressed part, bars by their stress."""
     for ring in d.rings:
         ax.add_patch(Polygon(ring, closed=True, fc=CONCRETE, ec=INK, lw=1.2))
-    eps, gx, gy = d.plane
     corners = np.concatenate(d.rings)
     size = np.ptp(corners, axis=0)
-    x, y = np.meshgrid(np.linspace(corners[:, 0].min(), corners[:, 0].max(), 400),
-                       np.linspace(corners[:, 1].min(), corners[:, 1].max(), 60))  # fmt: skip
-    strain = eps + gx * x + gy * y
-    clip = Polygon(d.rings[0], closed=True, transform=ax.transData)
-    pressed = ax.contourf(x, y, strain, levels=[0.0, max(d.most, 1e-9) * 1.001], colors=[PRESSED], zorder=1.5)
-    pressed.set_clip_path(clip)
+    told = ""
+    if d.plane is not None:
+        eps, gx, gy = d.plane
+        x, y = np.meshgrid(np.linspace(corners[:, 0].min(), corners[:, 0].max(), 400),
+                           np.linspace(corners[:, 1].min(), corners[:, 1].max(), 60))  # fmt: skip
+        levels = [0.0, max(d.most, 1e-9) * 1.001]
+        pressed = ax.contourf(x, y, eps + gx * x + gy * y, levels=levels, colors=[PRESSED], zorder=1.5)
+        pressed.set_clip_path(Polygon(d.rings[0], closed=True, transform=ax.transData))
+        told = (
+            f"; pressed part blue, largest strain {1e3 * d.most:.2f} per mille;\nbars from "
+            f"{d.stresses.min(initial=0.0):.0f} to {d.stresses.max(initial=0.0):.0f} {d.stress}, red in tension, blue "
+            "in compression"
+        )
     most = max(float(np.abs(d.stresses).max(initial=0.0)), 1e-9)
     shades = colormaps["RdBu_r"]
     for (a, b), dia, stress in zip(d.bars, d.diameters, d.stresses, strict=True):
@@ -206,11 +213,7 @@ def _plan(ax: Axes, d: StrengthDescription) -> None:
     ax.set_ylim(corners[:, 1].min() - 0.1 * size[1], corners[:, 1].max() + 0.1 * size[1])
     ax.set_aspect("equal")
     ax.tick_params(labelsize=7)
-    ax.set_xlabel(
-        f"section [{d.length}] {d.at}; pressed part blue, largest strain "
-        f"{1e3 * d.most:.2f} per mille;\nbars from {d.stresses.min(initial=0.0):.0f} to "
-        f"{d.stresses.max(initial=0.0):.0f} {d.stress}, red in tension, blue in compression", fontsize=8,
-    )  # fmt: skip
+    ax.set_xlabel(f"section [{d.length}] {d.at}{told}", fontsize=8)
     ax.set_yticks([])
     for side in ("top", "right", "left"):
         ax.spines[side].set_visible(False)

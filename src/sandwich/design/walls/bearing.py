@@ -178,7 +178,7 @@ def bearing_sections(
         if place != "middle" and not np.any(found.slender):
             moment = np.maximum(moment, np.abs(first))
         s = strength.strength(force, moment, np.zeros(len(force)), ray=False)
-        use = np.where(np.isfinite(found.moment), np.nan_to_num(s.utilisation, nan=np.inf), np.inf)
+        use = np.where(np.isfinite(found.moment), s.utilisation, np.inf)
         for limit in found.limits:
             use = np.maximum(use, np.where(limit.utilisation > 1.0, limit.utilisation, 0.0))
         note = "; ".join(limit.name for limit in found.limits if np.any(limit.utilisation > 1.0))

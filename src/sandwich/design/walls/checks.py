@@ -125,7 +125,7 @@ def placed_bars(geometry: PartGeometry, steel: WallSteel | LintelSteel, cover: C
 def governs(check: MemberCheck, which: NDArray[np.int64] | None = None) -> PartCheck:
     """The governing demand of a check."""
     use = check.utilisation
-    i = int(np.argmax(np.nan_to_num(use, nan=np.inf)))
+    i = int(np.argmax(use))
     at = NONE if which is None else int(which[i])
     return PartCheck(
         name=check.name, clause=check.clause, demand=float(np.broadcast_to(check.demand, use.shape)[i]),
@@ -177,6 +177,25 @@ def ends_of(demand: Demand, stations: int) -> tuple[NDArray[np.int64], NDArray[n
     return bottom, top
 
 
+class _Worst:
+    """The governing check of each name."""
+
+    def __init__(self) -> None:
+        self.of: dict[str, PartCheck] = {}
+
+    def take(self, check: PartCheck) -> None:
+        old = self.of.get(check.name)
+        if old is None or check.utilisation > old.utilisation:
+            self.of[check.name] = check
+
+    def shear(self, standard: Standard, part: WallPart, d: Demand, mine: NDArray[np.int64]) -> None:
+        """Shear in the plane and the steel it needs, under demands whose numbers are `mine`."""
+        for check in standard.wall_shear(part, d.V, d.N):
+            self.take(governs(check, mine))
+        for check in standard.wall_steel(part, d.V, d.N):
+            self.take(governs(check))
+
+
 def check_wall(
     geometry: PartGeometry, steel: WallSteel, of: PartMaterials, standard: Standard, strengths: Strengths,
     demand: Demand, situations: NDArray[np.object_], stations: int, *, exact: bool = True,
@@ -206,24 +225,18 @@ def check_wall(
     list of PartCheck
         One a check.
     """
-    found: dict[str, PartCheck] = {}
-
-    def take(check: PartCheck) -> None:
-        old = found.get(check.name)
-        if old is None or check.utilisation > old.utilisation:
-            found[check.name] = check
-
+    found = _Worst()
     of_demand = situations[demand.combination]
     for situation in dict.fromkeys(of_demand):
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)
-        take(_bending("bending with axial force", strength, d, mine, exact=exact, rays=rays))
+        found.take(_bending("bending with axial force", strength, d, mine, exact=exact, rays=rays))
         bottom, slim, e = second_order(geometry, steel, of, standard, d, stations, situation)
         buckles = ~np.isfinite(slim.moment)
         if buckles.any():
             i = int(np.flatnonzero(buckles)[0])
-            take(
+            found.take(
                 PartCheck(
                     name="out of plane",
                     clause=slim.clause,
@@ -237,20 +250,17 @@ def check_wall(
             )
         else:
             note = SECOND_ORDER if slim.slender.any() else "second order may be left out"
-            take(
+            found.take(
                 _bending(
                     "out of plane", strength, e, mine[bottom], exact=exact, rays=rays, clause=slim.clause,
                     M_out=slim.moment, note=note,
                 )
             )  # fmt: skip
         for limit in slim.limits:
-            take(governs(limit, mine[bottom]))
+            found.take(governs(limit, mine[bottom]))
         part = wall_part(geometry, steel, of, situation)
-        for check in standard.wall_shear(part, d.V, d.N):
-            take(governs(check, mine))
-        for check in standard.wall_steel(part, d.V, d.N):
-            take(governs(check))
-    return list(found.values())
+        found.shear(standard, part, d, mine)
+    return list(found.of.values())
 
 
 def second_order(
@@ -287,16 +297,16 @@ def _bending(
             utilisation=use, index=int(mine[at[i]]), note=note,
         )  # fmt: skip
     with np.errstate(divide="ignore", invalid="ignore"):
-        rough = np.nan_to_num(np.hypot(Mx, My) / strength.by_chords(N, Mx, My), nan=np.inf)
-    near = np.flatnonzero(rough >= NEAR * rough.max())  # what may govern is looked at exactly
+        rough = np.hypot(Mx, My) / strength.by_chords(N, Mx, My)
+    known = np.isfinite(rough)
+    near = np.flatnonzero(~known | (rough >= NEAR * rough.max(where=known, initial=0.0)))  # what may govern, exactly
     at, N, Mx, My = at[near], N[near], Mx[near], My[near]
     s = strength.strength(N, Mx, My, ray=False)
-    used = np.nan_to_num(s.utilisation, nan=np.inf)
-    i = int(used.argmax())
+    i = int(s.utilisation.argmax())
     told = f"along the ray {float(strength.strength(N[i], Mx[i], My[i]).along_ray[0]):.2f}" if rays else ""
     return PartCheck(
         name=name, clause=clause, demand=float(np.hypot(Mx[i], My[i])), capacity=float(s.moment[i]), unit="N mm",
-        utilisation=float(used[i]), index=int(mine[at[i]]), note="; ".join(t for t in (note, told) if t),
+        utilisation=float(s.utilisation[i]), index=int(mine[at[i]]), note="; ".join(t for t in (note, told) if t),
     )  # fmt: skip
 
 
@@ -306,22 +316,13 @@ def check_lintel(
     rays: bool = True,
 ) -> list[PartCheck]:  # fmt: skip
     """All checks of a lintel, the governing demand of each; as `check_wall`."""
-    found: dict[str, PartCheck] = {}
-
-    def take(check: PartCheck) -> None:
-        old = found.get(check.name)
-        if old is None or check.utilisation > old.utilisation:
-            found[check.name] = check
-
+    found = _Worst()
     of_demand = situations[demand.combination]
     for situation in dict.fromkeys(of_demand):
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)
-        take(_bending("bending with axial force", strength, d, mine, exact=exact, rays=rays))
+        found.take(_bending("bending with axial force", strength, d, mine, exact=exact, rays=rays))
         part = lintel_part(geometry, steel, of, situation)
-        for check in standard.wall_shear(part, d.V, d.N):
-            take(governs(check, mine))
-        for check in standard.wall_steel(part, d.V, d.N):
-            take(governs(check))
-    return list(found.values())
+        found.shear(standard, part, d, mine)
+    return list(found.of.values())

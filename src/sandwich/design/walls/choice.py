@@ -29,7 +29,7 @@ from sandwich.design.walls.checks import (
     wall_part,
 )
 from sandwich.design.walls.demands import Demand
-from sandwich.standards.interface import Standard
+from sandwich.standards.interface import Standard, WallPart
 
 T = TypeVar("T")
 Floats = NDArray[np.float64]
@@ -133,24 +133,30 @@ def _by_minimum(members: Sequence[Member], options: list[ParallelBars], steel: W
     return next((o for o in options if enough(o)), options[-1])
 
 
+def _web(
+    members: Sequence[Member], options: list[ParallelBars], tried: Callable[[Member, ParallelBars, str], WallPart],
+    names: tuple[str, str],
+) -> ParallelBars:  # fmt: skip
+    """The least bars for shear that hold the checks of some names as well; `tried` has a member with an option."""
+
+    def enough(m: Member, option: ParallelBars) -> bool:
+        for situation, d in m.by_situation():
+            part = tried(m, option, situation)
+            need = m.standard.shear_steel(part, d.V, d.N)
+            most = float(need[np.isfinite(need)].max(initial=0.0))  # no steel helps struts that crush: a check tells
+            rows = [c for c in m.standard.wall_steel(part, d.V, d.N) if c.name in names]
+            if part.along < most * (1.0 - 1e-9) or any(c.utilisation.max() > HELD for c in rows):
+                return False
+        return True
+
+    return next((o for o in options if all(enough(m, o) for m in members)), options[-1])
+
+
 def _horizontal(members: Sequence[Member], options: list[ParallelBars], steel: WallSteel) -> ParallelBars:
-    """The least horizontal bars for shear, minimum and spacing."""
-    for option in options:
-        tried = replace(steel, horizontal=option)
-        good = True
-        for m in members:
-            for situation, d in m.by_situation():
-                part = wall_part(m.geometry, tried, m.of, situation)
-                need = m.standard.shear_steel(part, d.V, d.N)
-                most = float(need[np.isfinite(need)].max(initial=0.0))
-                rows = m.standard.wall_steel(part, d.V, d.N)
-                good &= bool(part.along >= most * (1.0 - 1e-9))
-                good &= all(
-                    c.utilisation.max() <= HELD for c in rows if c.name in ("minimum horizontal", "spacing horizontal")
-                )
-        if good:
-            return option
-    return options[-1]
+    def tried(m: Member, option: ParallelBars, situation: str) -> WallPart:
+        return wall_part(m.geometry, replace(steel, horizontal=option), m.of, situation)
+
+    return _web(members, options, tried, ("minimum horizontal", "spacing horizontal"))
 
 
 def _first(options: Sequence[T], passes: Callable[[T], bool]) -> T | None:
@@ -239,18 +245,7 @@ def _bends(member: Member, steel: LintelSteel) -> bool:
 
 
 def _links(members: Sequence[Member], options: list[ParallelBars], steel: LintelSteel) -> ParallelBars:
-    for option in options:
-        tried = replace(steel, links=option)
-        good = True
-        for m in members:
-            for situation, d in m.by_situation():
-                part = lintel_part(m.geometry, tried, m.of, situation)
-                need = m.standard.shear_steel(part, d.V, d.N)
-                rows = m.standard.wall_steel(part, d.V, d.N)
-                good &= part.along >= float(need[np.isfinite(need)].max(initial=0.0)) * (1.0 - 1e-9)
-                good &= all(
-                    c.utilisation.max() <= HELD for c in rows if c.name in ("minimum links", "spacing of links")
-                )
-        if good:
-            return option
-    return options[-1]
+    def tried(m: Member, option: ParallelBars, situation: str) -> WallPart:
+        return lintel_part(m.geometry, replace(steel, links=option), m.of, situation)
+
+    return _web(members, options, tried, ("minimum links", "spacing of links"))

@@ -76,7 +76,8 @@ class EN1992Walls:
         nu = links.nu_1(f_ck, factor=self._value("nu_factor"))
         most = min(of.cot_theta_max, self._value("cot_theta_max"))
         flattest = links.cot_theta(v, z, nu, f_cd, most=most)
-        cot = np.where(N > 0.0, 1.0, flattest)  # our reading: struts of 45 degrees where the whole section is pulled
+        # our reading: struts of 45 degrees where the whole section is pulled; they carry most where all are crushed
+        cot = np.where((N > 0.0) | np.isnan(flattest), 1.0, flattest)
         struts = links.v_Rd_max(z, nu, f_cd, cot)
         return v, np.full(v.shape, z), np.maximum(alone, 0.0), np.asarray(struts), np.asarray(cot)
 

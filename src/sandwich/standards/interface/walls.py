@@ -28,10 +28,12 @@ class MemberCheck:
 
     @property
     def utilisation(self) -> Floats:
-        """Demand over capacity [-]; inf where there is a demand and no capacity."""
+        """Demand over capacity [-]; inf where there is a demand and no capacity, or no number."""
         demand, capacity = np.abs(self.demand), np.asarray(self.capacity, dtype=float)
         with np.errstate(divide="ignore", invalid="ignore"):
-            return np.where(demand > 0.0, np.where(capacity > 0.0, demand / capacity, np.inf), 0.0)
+            return np.where(
+                demand == 0.0, 0.0, np.where((capacity > 0.0) & ~np.isnan(demand), demand / capacity, np.inf)
+            )
 
 
 def ratio_check(name: str, clause: str, minimum: float, provided: float) -> MemberCheck:

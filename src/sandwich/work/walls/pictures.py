@@ -191,28 +191,31 @@ def strength_of(worst: CheckedPart, cuts: WallCuts, shown: Shown) -> StrengthDes
     section = strength.section
     forces = float(d.N[check.index]), float(d.M_out[check.index]), float(d.M[check.index])
     rings, bars = [r - section.centroid for r in section.rings], section.bars - section.centroid
+    plane: tuple[float, float, float] | None
     try:
         found = strain_plane(section, strength.law, *forces)
         plane, stress, most = (found.strain, found.slope_x, found.slope_y), found.stresses, found.corner
         at = f"under the governing demand, {found.concrete * shown.factor('MPa'):.3g} {shown.unit('MPa')} at its corner"
     except ValueError:  # more than it carries: the plane at its strength
         s = strength.strength(*forces)
-        ultimate = section.plane(s.theta, s.p, strength.law.concrete)
-        plane = float(ultimate.strain[0]), float(ultimate.slope_x[0]), float(ultimate.slope_y[0])
-        strain = plane[0] + bars @ np.array(plane[1:])
-        stress, most = (
-            -strength.law.steel.at(strain),
-            plane[0] + float((np.concatenate(rings) @ np.array(plane[1:])).max()),
-        )
-        at = "at its strength beside the governing axial force"
+        if np.isfinite(s.moment[0]):
+            ultimate = section.plane(s.theta, s.p, strength.law.concrete)
+            plane = float(ultimate.strain[0]), float(ultimate.slope_x[0]), float(ultimate.slope_y[0])
+            stress = -strength.law.steel.at(plane[0] + bars @ np.array(plane[1:]))
+            most = plane[0] + float((np.concatenate(rings) @ np.array(plane[1:])).max())
+            at = "at its strength beside the governing axial force"
+        else:
+            plane, stress, most = None, np.zeros(len(bars)), 0.0
+            at = "carries the governing axial force at no moment"
     p, mm = worst.part, shown.factor("mm")
     combination = cuts.rows[d.combination[check.index]].name
     told = f"; {check.note}" if check.note else ""
-    note = f"utilisation {check.utilisation:.2f} in {combination}, {situation}; N positive in tension{told}"
+    use = f"utilisation {check.utilisation:.2f}" if np.isfinite(check.utilisation) else "not carried"
+    note = f"{use} in {combination}, {situation}; N positive in tension{told}"
     return StrengthDescription(
         title=f"Wall {p.wall}: bending with axial force, {p.storey}, {p.panel} {p.label or p.name}", note=note,
         curves=tuple(curves), rings=[r * mm for r in rings], bars=bars * mm,
         diameters=np.sqrt(strength.section.area * 4.0 / np.pi) * mm, stresses=stress * shown.factor("MPa"),
-        plane=(plane[0], plane[1] / mm, plane[2] / mm), most=most, at=at, length=shown.unit("mm"),
-        stress=shown.unit("MPa"),
+        plane=None if plane is None else (plane[0], plane[1] / mm, plane[2] / mm), most=most, at=at,
+        length=shown.unit("mm"), stress=shown.unit("MPa"),
     )  # fmt: skip

@@ -259,7 +259,7 @@ def _checks(
 
     def take(checks: list[MemberCheck], rows: list[Row]) -> None:
         for c in checks:
-            i = int(np.argmax(np.nan_to_num(c.utilisation, nan=np.inf)))
+            i = int(np.argmax(c.utilisation))
             one = replace(c, demand=np.atleast_1d(c.demand)[[i]], capacity=np.atleast_1d(c.capacity)[[i]])
             old = next((k for k, (o, _) in enumerate(out) if o.name == c.name), None)
             row = one, rows[i].name if len(np.atleast_1d(c.demand)) == len(rows) else ""

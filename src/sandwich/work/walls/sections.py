@@ -181,7 +181,7 @@ def _checked(
         e = d.picked(mine)
         at = corners(e.N, e.M_out, e.M)
         found = strength.strength(e.N[at], e.M_out[at], e.M[at], ray=False)
-        used = np.nan_to_num(found.utilisation, nan=np.inf)
+        used = found.utilisation
         i = int(used.argmax())
         if used[i] > best[0]:
             best = float(used[i]), int(mine[at[i]]), float(found.moment[i])
