@@ -186,7 +186,7 @@ def test_a_footing_wall_by_is_456(tmp_path):
     e = M / N
     assert e > 0.6
     assert of.loc["bearing pressure", "demand"] == pytest.approx(2 * N / (3 * 1.2 * (1.8 - e)), rel=5e-3)
-    assert of.loc["bearing pressure", "note"] == "part of the footing lifts"
+    assert of.loc["bearing pressure", "note"] == "part of the footing lifts in 1 of 1 combinations"
     assert of.loc["overturning", "capacity"] == pytest.approx(N * 1.8 / M, rel=5e-3)
     assert of.loc["sliding", "capacity"] == pytest.approx(0.5 * N + 20 * 1.2 * 0.35, rel=5e-3)
     q = 1.5 * (2 * N / (3 * 1.2 * (1.8 - e)) - own / (1.2 * 3.6))

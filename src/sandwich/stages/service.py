@@ -142,10 +142,9 @@ def _summary(state: ServiceState) -> Iterator[Text | Table]:
         yield Text(f"{lost} points have no service state; the table says why.", "bad")
     for _, row in state.remedies.iterrows():
         told = Sentence(
-            "{}: {} points too wide with the bars of the ultimate design, {} of {} at {}; remedy: {}; by "
-            "smaller bars: {}.",
-            f"{row['zone']}, {row['face']}", str(row["points"]), Measure(row[WIDTH], "mm", ".3g"),
-            Measure(row[LIMIT], "mm", ".3g"), row["at point"], row["remedy"], row[SMALLER],
+            "{} too wide with the bars of the ultimate design: {} of {}; remedy: {}; by smaller bars: {}.",
+            f"{row['zone']}, {row['face']}: {row['points']} points, the worst {row['at point']},",
+            Measure(row[WIDTH], "mm", ".3g"), Measure(row[LIMIT], "mm", ".3g"), row["remedy"], row[SMALLER],
         )  # fmt: skip
         yield Text(told, "quiet")
     if state.steel is not None:

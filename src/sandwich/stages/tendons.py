@@ -90,9 +90,9 @@ def tendon_diagram(state: TendonState, group: str, shown: Shown) -> DiagramDescr
         (shown.heading("increase of tendon stress [MPa]"), shown.values(along(lambda s: s.increase), "MPa")),
     ]
     note = Sentence(
-        "{} tendons, a line each; maximum concrete stress along them {} around ducts of {}, {}; increase from {} to "
-        "{}",
-        str(len(own)), Measure(asked.within, "mm", "g"), Measure(asked.duct, "mm", "g"), asked.decompression,
+        f"{len(own)} tendons, a line each; maximum concrete stress along them {{}} around ducts of {{}}, {{}}; "
+        "increase from {} to {}",
+        Measure(asked.within, "mm", "g"), Measure(asked.duct, "mm", "g"), asked.decompression,
         asked.stress_from, asked.stress_to,
     )  # fmt: skip
     return DiagramDescription(

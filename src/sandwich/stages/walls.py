@@ -195,12 +195,12 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         failing = int(bad.sum()) + int(bad_sections.sum())
         verdict = []
         if worst is not None:
-            text = Sentence(
-                "walls: {} parts and {} sections checked, {}; largest utilisation {} ({}, {} {}, {})", str(len(parts)),
-                str(len(sections)), f"{failing} checks exceeded" if failing else "all hold",
-                f"{worst['utilisation']:.2f}", str(worst["check"]), str(worst["storey"]), str(worst["part"]),
-                f"wall {worst['wall']}",
-            )  # fmt: skip
+            where = f"{worst['check']}, {worst['storey']} {worst['part']}, wall {worst['wall']}"
+            text = (
+                f"walls: {len(parts)} parts and {len(sections)} sections checked, "
+                f"{f'{failing} checks exceeded' if failing else 'all hold'}; "
+                f"largest utilisation {worst['utilisation']:.2f} ({where})"
+            )
             verdict.append(Text(text, "bad" if failing else "good", FAILS if failing else PARTS))
         mass = float(np.nansum(bars["mass [kg]"])) if len(bars) else 0.0
         total = Sentence("Bars of walls and piers {}, laps and anchorage left out.", Measure(mass, "kg", ",.0f"))

@@ -173,7 +173,8 @@ def ground_checks(
     holds = sliding_resistance(forces.N, friction, passive, f.width, f.depth)
     turns = overturning_factor(forces.N, forces.M, f.length)
     lifted = np.abs(forces.M) > forces.N * f.length / 6.0
-    note = "part of the footing lifts" if lifted.any() else ""
+    told = ((lifted & np.isfinite(q), "part of the footing lifts"), (~np.isfinite(q), "the footing topples"))
+    note = "; ".join(f"{what} in {of.sum()} of {len(q)} combinations" for of, what in told if of.any())
     return [
         MemberCheck("bearing pressure", "equilibrium", 1e3 * q, np.full(q.shape, 1e3 * pressure), "kN/m2", note),
         MemberCheck("sliding", "equilibrium", sliding * np.abs(forces.V), holds, "N"),
