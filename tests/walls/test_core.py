@@ -138,6 +138,9 @@ def test_every_check_has_its_clause_and_the_tables_agree(core):
     closed = sections.set_index("at")["torsion with shear"]
     assert closed["top"].between(0.1, 1.0).all()
     assert closed["bottom"].isna().all()
+    assert sections.set_index("at").loc["bottom", "torsion by"].str.startswith("none: open").all()
+    worst = sections[["utilisation", "torsion with shear"]].max(axis=1)
+    assert worst.is_monotonic_decreasing
 
 
 def test_a_part_is_explained_to_its_clauses(core, cli, tmp_path):

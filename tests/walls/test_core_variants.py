@@ -108,6 +108,9 @@ def test_the_core_by_other_standards(source, tmp_path, standard, clauses):
     assert not (clauses & either) or either & set(checks["clause"])
     assert np.isfinite(checks["utilisation"]).all()
     assert (result.frame("wall sections")["utilisation"] < 1.0).all()
+    top = result.frame("wall sections").set_index("at").loc["top"]
+    by = top["torsion by"].str
+    assert by.contains("no clause" if standard.startswith("IS") else "22.7").all(), by
     worst = checks.iloc[0]
     found = explain_wall(job, f"{worst['storey']} {worst['part']}")
     assert found.sheet.answer[0].value == pytest.approx(worst["utilisation"], rel=1e-6)

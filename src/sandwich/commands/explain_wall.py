@@ -11,6 +11,7 @@ import pandas as pd
 from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.shown import Shown
 from sandwich.core.trace import Quantity, Sheet, Step
+from sandwich.design.walls.checks import BENDING
 from sandwich.design.walls.worked import worked_part
 from sandwich.drawing.wall_records import StrengthDescription
 from sandwich.job import Job
@@ -94,7 +95,7 @@ def _section(project: Project, cuts: WallCuts, parts: list[CheckedPart], name: s
     own = table[
         (table["wall"] == s.wall) & (table["storey"] == s.storey) & (table["section"] == s.part) & (table["at"] == s.at)
     ]
-    _equal("bending with axial force", c.utilisation, float(own["utilisation"].iloc[0]))
+    _equal(BENDING, c.utilisation, float(own["utilisation"].iloc[0]))
     return sheet
 
 

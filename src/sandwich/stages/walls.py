@@ -10,6 +10,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.core.errors import Faults
+from sandwich.core.numbers import utilisation
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
@@ -62,7 +63,13 @@ NOTE_CHECKS: Final = (
 )
 NOTE_SECTIONS: Final = (
     "All that is connected in a level section, as one plane section with the bars of its parts; moments about its "
-    "centroid, x and y those of the plan."
+    "centroid, x and y those of the plan; the worst of bending (utilisation) and torsion first."
+)
+OF_SECTION: Final = ["wall", "storey", "section", "at"]
+TORSION: Final = ["torsion with shear", "T [kNm]", "torsion by", "status"]
+UNSHOWN: Final = ["T [kNm]", "torsion by", "area [m2]", "bars"]  # beside bending
+NOTE_TORSION: Final = (
+    "About the centroid of the section, with the shear that acts at the same time: the utilisation of the worst check."
 )
 NOTE_SHELL: Final = (
     "Bars of both faces by the wall, and the most that a point of it requires where its zone is designed as a shell. A "
@@ -195,11 +202,15 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         failing = int(bad.sum()) + int(bad_sections.sum())
         verdict = []
         if worst is not None:
-            where = f"{worst['check']}, {worst['storey']} {worst['part']}, wall {worst['wall']}"
+            most, where = worst["utilisation"], f"{worst['check']}, {worst['storey']} {worst['part']}"
+            section = max(sections, key=lambda c: c.worst[0], default=None)
+            if section is not None and section.worst[0] > most:
+                most, s = section.worst[0], section.station
+                where = f"{section.worst[1]}, {s.storey} {s.part} {s.at}"
             text = (
                 f"walls: {len(parts)} parts and {len(sections)} sections checked, "
                 f"{f'{failing} checks exceeded' if failing else 'all hold'}; "
-                f"largest utilisation {worst['utilisation']:.2f} ({where})"
+                f"largest utilisation {utilisation(most)} ({where})"
             )
             verdict.append(Text(text, "bad" if failing else "good", FAILS if failing else PARTS))
         mass = float(np.nansum(bars["mass [kg]"])) if len(bars) else 0.0
@@ -209,8 +220,10 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         blocks: list[Text | Table | Pictures] = [
             Pictures(tuple(figures)), Table("Bars", bars, str(total)),
             Table("Checks", checks.head(60), NOTE_CHECKS, bad),
-            Table("Whole sections", whole, NOTE_SECTIONS, bad_sections),
+            Table("Whole sections", whole.drop(columns=UNSHOWN, errors="ignore"), NOTE_SECTIONS, bad_sections),
         ]  # fmt: skip
+        if len(whole):
+            blocks.append(Table("Torsion of whole sections", whole[OF_SECTION + TORSION], NOTE_TORSION, bad_sections))
         if project.job.designs_shells:
             zones = [d.zone for d in project.left(ULTIMATE).values()]
             shell = against_shell(parts, zones, project.left(REQUIRED_STAGE).steel)

@@ -17,6 +17,8 @@ from sandwich.model.walls.outline import follow, walls_about
 from sandwich.standards.interface import MemberCheck, OutOfPlane, SlenderWall, Standard, WallPart
 
 Floats = NDArray[np.float64]
+BENDING: Final = "bending with axial force"
+OUT_OF_PLANE: Final = "out of plane"
 NONE: Final = -1
 SECOND_ORDER: Final = "second order counts"
 NEAR: Final = 0.94  # of the largest utilisation by chords: what lies below does not govern
@@ -231,14 +233,14 @@ def check_wall(
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)
-        found.take(_bending("bending with axial force", strength, d, mine, exact=exact, rays=rays))
+        found.take(_bending(BENDING, strength, d, mine, exact=exact, rays=rays))
         bottom, slim, e = second_order(geometry, steel, of, standard, d, stations, situation)
         buckles = ~np.isfinite(slim.moment)
         if buckles.any():
             i = int(np.flatnonzero(buckles)[0])
             found.take(
                 PartCheck(
-                    name="out of plane",
+                    name=OUT_OF_PLANE,
                     clause=slim.clause,
                     demand=np.inf,
                     capacity=np.nan,
@@ -252,7 +254,7 @@ def check_wall(
             note = SECOND_ORDER if slim.slender.any() else "second order may be left out"
             found.take(
                 _bending(
-                    "out of plane", strength, e, mine[bottom], exact=exact, rays=rays, clause=slim.clause,
+                    OUT_OF_PLANE, strength, e, mine[bottom], exact=exact, rays=rays, clause=slim.clause,
                     M_out=slim.moment, note=note,
                 )
             )  # fmt: skip
@@ -322,7 +324,7 @@ def check_lintel(
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)
-        found.take(_bending("bending with axial force", strength, d, mine, exact=exact, rays=rays))
+        found.take(_bending(BENDING, strength, d, mine, exact=exact, rays=rays))
         part = lintel_part(geometry, steel, of, situation)
         found.shear(standard, part, d, mine)
     return list(found.of.values())

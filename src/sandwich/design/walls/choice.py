@@ -19,6 +19,7 @@ from sandwich.design.walls.bars import (
     mass,
 )
 from sandwich.design.walls.checks import (
+    BENDING,
     PartCheck,
     PartGeometry,
     PartMaterials,
@@ -237,11 +238,7 @@ def choose_lintel(
 
 
 def _bends(member: Member, steel: LintelSteel) -> bool:
-    return all(
-        c.utilisation <= HELD
-        for c in member.checks(steel, exact=False)
-        if c.name in ("bending with axial force", "minimum chord")
-    )
+    return all(c.utilisation <= HELD for c in member.checks(steel, exact=False) if c.name in (BENDING, "minimum chord"))
 
 
 def _links(members: Sequence[Member], options: list[ParallelBars], steel: LintelSteel) -> ParallelBars:

@@ -7,6 +7,8 @@ import numpy as np
 from sandwich.core.trace import Quantity, Sheet, Step, recording
 from sandwich.design.walls.bars import LintelSteel, WallSteel
 from sandwich.design.walls.checks import (
+    BENDING,
+    OUT_OF_PLANE,
     PartCheck,
     lintel_part,
     placed_bars,
@@ -18,7 +20,6 @@ from sandwich.design.walls.demands import Demand
 from sandwich.design.walls.sections import SectionStrength
 
 KN, KNM = 1e-3, 1e-6
-BENDING, OUT_OF_PLANE = "bending with axial force", "out of plane"
 
 
 def forces_of(d: Demand, i: int) -> tuple[Quantity, ...]:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.shown import Shown
 from sandwich.design.walls.bars import LintelSteel, WallSteel, place_lintel, place_wall
-from sandwich.design.walls.checks import PartCheck
+from sandwich.design.walls.checks import BENDING, PartCheck
 from sandwich.design.walls.curves import curve
 from sandwich.design.walls.plane import strain_plane
 from sandwich.drawing.wall_records import (
@@ -26,7 +26,6 @@ from sandwich.work.walls.stations import WallCuts
 
 Floats = NDArray[np.float64]
 GAP: Final = 1.2  # m between panels in an elevation
-BENDING: Final = "bending with axial force"
 INSIDE: Final = 0.03  # m from an edge of a part to the ends of its bars
 ANCHORED: Final = 0.3  # m that chords are drawn past a lintel
 DETAILS: Final = ("minimum", "maximum", "spacing", "curtains")  # checks of the steel alone

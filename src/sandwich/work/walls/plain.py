@@ -17,7 +17,7 @@ from sandwich.core.status import Status
 from sandwich.design.bars import BarRule, ParallelBars
 from sandwich.design.walls.bars import Cover, WallSteel, arrangements
 from sandwich.design.walls.bearing import STRIP, BearingSection, HeadLoads, bearing_sections, effective_width
-from sandwich.design.walls.checks import PartGeometry, PartMaterials, wall_part
+from sandwich.design.walls.checks import BENDING, PartGeometry, PartMaterials, wall_part
 from sandwich.design.walls.footing import Footing, FootingForces, ground_checks, section_checks
 from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.job.zone import Parallel
@@ -167,10 +167,10 @@ def bearing_frame(walls: list[CheckedBearing]) -> pd.DataFrame:
             i = int(np.argmax(s.utilisation))
             use = float(s.utilisation[i])
             rows.append({
-                "wall": w.name, "section": s.place, "check": "bending with axial force", "utilisation": use,
+                "wall": w.name, "section": s.place, "check": BENDING, "utilisation": use,
                 "N [kN/m]": s.N[i] / 1e3, "M first order [kNm/m]": s.first[i] / 1e6, "M [kNm/m]": s.moment[i] / 1e6,
                 "capacity [kNm/m]": s.capacity[i] / 1e6, "combination": names[i], "clause": s.clause,
-                "bars [mm]": text, "status": _status(use, s.note or "bending with axial force"),
+                "bars [mm]": text, "status": _status(use, s.note or BENDING),
             })  # fmt: skip
         for c in w.least:
             use = float(c.utilisation.max())

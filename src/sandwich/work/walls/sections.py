@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.status import Status
 from sandwich.design.walls.bars import Placed, WallSteel, place_wall
-from sandwich.design.walls.checks import PartCheck, governs
+from sandwich.design.walls.checks import BENDING, PartCheck, governs
 from sandwich.design.walls.demands import Demand, corners, demands
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
@@ -24,6 +24,8 @@ from sandwich.work.walls.stations import Station, WallCuts
 
 Floats = NDArray[np.float64]
 HELD: Final = 1.0 + 1e-9
+OPEN: Final = "none: open, its panels carry it as bending"
+NO_CLAUSE: Final = "none: the standard has no clause for it"
 ALONG: Final = 0.7  # cosine from which a wall counts as a web of an axis
 
 
@@ -52,7 +54,8 @@ class CheckedSection:
     moment : float
         What is carried beside its axial force, in its direction [N mm].
     torsion : tuple of PartCheck
-        Torsion with shear, the governing demand of each check; none of an open section.
+        Torsion with shear, the governing demand of each check; none of an open section, or where the standard has no
+        clause for it.
     closed : ClosedSection or None
         The section as its torsion looks at it.
     """
@@ -69,6 +72,14 @@ class CheckedSection:
     moment: float
     torsion: tuple[PartCheck, ...] = ()
     closed: ClosedSection | None = None
+
+    @property
+    def worst(self) -> tuple[float, str]:
+        """Its largest utilisation, and by which check."""
+        twist = self.torsion[0] if self.torsion else None
+        if twist is not None and twist.utilisation > self.utilisation:
+            return twist.utilisation, twist.name
+        return self.utilisation, BENDING
 
     @property
     def strength(self) -> SectionStrength:
@@ -252,24 +263,23 @@ def _twist(c: CheckedSection, cuts: WallCuts, check: PartCheck | None) -> float:
 def sections_frame(sections: list[CheckedSection], cuts: WallCuts) -> pd.DataFrame:
     """One row a whole section, the worst first."""
     rows = []
-    for c in sections:
+    for c in sorted(sections, key=lambda c: -c.worst[0]):
         d, i, s = c.demand, c.index, c.station
         twist = c.torsion[0] if c.torsion else None
-        why = "bending with axial force" if c.utilisation > HELD else twist.name if twist is not None else ""
-        held = max(c.utilisation, twist.utilisation if twist is not None else 0.0) <= HELD
+        most, why = c.worst
+        none = OPEN if c.closed is None else NO_CLAUSE
         rows.append({
             "wall": s.wall, "storey": s.storey, "section": s.part, "at": s.at,
             "panels": " ".join(dict.fromkeys(r.panel for r in s.runs)), "utilisation": c.utilisation,
+            "torsion with shear": twist.utilisation if twist is not None else np.nan,
             "along the ray": c.along_ray, "combination": cuts.rows[d.combination[i]].name,
             "N [kN]": d.N[i] / 1e3, "Mx [kNm]": d.M_out[i] / 1e6, "My [kNm]": d.M[i] / 1e6,
             "capacity [kNm]": c.moment / 1e6, "V1 [kN]": d.V[i] / 1e3, "V2 [kN]": d.V_out[i] / 1e3,
             "area [m2]": c.section.A / 1e6, "bars": len(c.section.area),
             "bars [%]": 100.0 * c.section.area.sum() / c.section.A,
             "clause": c.strength.law.clause,
-            "torsion with shear": twist.utilisation if twist is not None else np.nan,
             "T [kNm]": _twist(c, cuts, twist),
-            "torsion by": f"{twist.name}, {twist.clause}" if twist is not None else "",
-            "status": str(Status.OK) if held else Status.EXCEEDED.because(why),
+            "torsion by": none if twist is None else f"{twist.name}, {twist.clause}",
+            "status": str(Status.OK) if most <= HELD else Status.EXCEEDED.because(why),
         })  # fmt: skip
-    frame = pd.DataFrame(rows)
-    return frame.sort_values("utilisation", ascending=False, kind="stable").reset_index(drop=True) if rows else frame
+    return pd.DataFrame(rows)

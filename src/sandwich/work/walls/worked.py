@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from sandwich.core.trace import Quantity, Sheet, Step, recording
+from sandwich.design.walls.checks import BENDING
 from sandwich.design.walls.worked import KN, KNM, once, result_step, strength_steps
 from sandwich.project.project import Project
 from sandwich.standards.interface import TorsionWalls
@@ -58,7 +59,7 @@ def worked_section(project: Project, cuts: WallCuts, c: CheckedSection, concrete
             _torsion(project.standard, cuts, c, sheet)
     once(sheet)
     torsion = (Quantity(t.name, t.utilisation, "-") for t in c.torsion)
-    sheet.answer = (Quantity("bending with axial force", c.utilisation, "-"), *torsion)
+    sheet.answer = (Quantity(BENDING, c.utilisation, "-"), *torsion)
     return sheet
 
 
