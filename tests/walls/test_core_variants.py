@@ -359,3 +359,12 @@ def test_more_than_any_bars_carry(tmp_path, cli, standard, force):
     assert code == 0
     assert "bending with axial force inf" in told
     assert "e+308" not in told + (job.parent / "results" / "report.html").read_text()
+
+
+def test_bars_that_the_thickness_has_no_room_for(tmp_path):
+    text = BY_FORCES.replace("[walls.gable]", "[walls.gable]\ncover = 90")
+    checks = run_job(by_forces(tmp_path / "job", job=text), pictures=False).frame("wall checks").set_index("check")
+    assert checks.loc["room for the bars", "utilisation"] == pytest.approx((2 * 90 + 2 * (8 + 8)) / 200)
+    assert checks.loc["room for the bars", "status"].startswith("exceeded")
+    thin = run_job(by_forces(tmp_path / "thin"), pictures=False).frame("wall checks")
+    assert "room for the bars" not in set(thin["check"])

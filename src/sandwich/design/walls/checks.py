@@ -15,10 +15,12 @@ from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
 from sandwich.model.walls.outline import follow, walls_about
 from sandwich.standards.interface import MemberCheck, OutOfPlane, SlenderWall, Standard, WallPart
+from sandwich.standards.interface.walls import spacing_check
 
 Floats = NDArray[np.float64]
 BENDING: Final = "bending with axial force"
 OUT_OF_PLANE: Final = "out of plane"
+ROOM: Final = "room for the bars"
 NONE: Final = -1
 SECOND_ORDER: Final = "second order counts"
 NEAR: Final = 0.94  # of the largest utilisation by chords: what lies below does not govern
@@ -179,11 +181,22 @@ def ends_of(demand: Demand, stations: int) -> tuple[NDArray[np.int64], NDArray[n
     return bottom, top
 
 
+def no_room(steel: WallSteel | LintelSteel, cover: Cover, thickness: float) -> tuple[MemberCheck, ...]:
+    """Cover and bars of all curtains, where they take more than the thickness."""
+    if isinstance(steel, WallSteel):
+        across = steel.vertical.diameter if steel.ends is None else max(steel.vertical.diameter, steel.ends.diameter)
+        bars = steel.horizontal.diameter + across
+    else:
+        bars = steel.links.diameter + steel.chords.diameter
+    takes = 2.0 * cover.cover + cover.curtains * bars
+    return (spacing_check(ROOM, "geometry", takes, thickness),) if takes > thickness else ()
+
+
 class _Worst:
     """The governing check of each name."""
 
-    def __init__(self) -> None:
-        self.of: dict[str, PartCheck] = {}
+    def __init__(self, first: tuple[MemberCheck, ...]) -> None:
+        self.of = {check.name: governs(check) for check in first}
 
     def take(self, check: PartCheck) -> None:
         old = self.of.get(check.name)
@@ -227,7 +240,7 @@ def check_wall(
     list of PartCheck
         One a check.
     """
-    found = _Worst()
+    found = _Worst(no_room(steel, of.cover, geometry.thickness))
     of_demand = situations[demand.combination]
     for situation in dict.fromkeys(of_demand):
         mine = np.flatnonzero(of_demand == situation)
@@ -318,7 +331,7 @@ def check_lintel(
     rays: bool = True,
 ) -> list[PartCheck]:  # fmt: skip
     """All checks of a lintel, the governing demand of each; as `check_wall`."""
-    found = _Worst()
+    found = _Worst(no_room(steel, of.cover, geometry.thickness))
     of_demand = situations[demand.combination]
     for situation in dict.fromkeys(of_demand):
         mine = np.flatnonzero(of_demand == situation)

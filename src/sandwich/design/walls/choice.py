@@ -20,6 +20,7 @@ from sandwich.design.walls.bars import (
 )
 from sandwich.design.walls.checks import (
     BENDING,
+    ROOM,
     PartCheck,
     PartGeometry,
     PartMaterials,
@@ -73,7 +74,7 @@ class Member:
 
 UNMENDED: Final = (  # what vertical bars do not change, or make worse
     "struts of the shear", "curtains", "slenderness", "second order", "shear in plane", "minimum horizontal",
-    "spacing horizontal",
+    "spacing horizontal", ROOM,
 )  # fmt: skip
 
 

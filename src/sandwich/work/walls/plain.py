@@ -17,7 +17,7 @@ from sandwich.core.status import Status
 from sandwich.design.bars import BarRule, ParallelBars
 from sandwich.design.walls.bars import Cover, WallSteel, arrangements
 from sandwich.design.walls.bearing import STRIP, BearingSection, HeadLoads, bearing_sections, effective_width
-from sandwich.design.walls.checks import BENDING, PartGeometry, PartMaterials, wall_part
+from sandwich.design.walls.checks import BENDING, PartGeometry, PartMaterials, no_room, wall_part
 from sandwich.design.walls.footing import Footing, FootingForces, ground_checks, section_checks
 from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.job.zone import Parallel
@@ -129,7 +129,10 @@ def _bearing(project: Project, name: str, w: BearingWall, steel: WallSteel) -> C
         part = wall_part(geometry, steel, of, situation)
         nothing = np.zeros(1)
         # its own length is not told: nothing hangs on it without shear
-        least = list(project.standard.wall_steel(replace(part, length=1e3 * w.height), nothing, nothing))
+        least = [
+            *project.standard.wall_steel(replace(part, length=1e3 * w.height), nothing, nothing),
+            *no_room(steel, cover, w.thickness),
+        ]
     return CheckedBearing(name, steel, tuple(sections), tuple(least))
 
 
