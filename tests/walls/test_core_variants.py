@@ -1,5 +1,6 @@
 """The core turned in plan, by other standards and units, with given bars, and by tables of forces that are wrong."""
 
+import re
 import shutil
 
 import numpy as np
@@ -359,6 +360,20 @@ def test_more_than_any_bars_carry(tmp_path, cli, standard, force):
     assert code == 0
     assert "bending with axial force inf" in told
     assert "e+308" not in told + (job.parent / "results" / "report.html").read_text()
+
+
+@pytest.mark.parametrize(
+    ("line", "told"),
+    [
+        ('through = ["A", "Z"]', "walls.gable.through: no panel 'Z'; there are A"),
+        ("bars = [{ parts = ['P9'] }]", "bars, entry 1: fits no part; left for it are storeys low; panels A; parts W"),
+        ("bars = [{}, { storeys = ['low'] }]", "bars, entry 2: fits no part; leave it out"),
+    ],
+)
+def test_names_that_no_part_of_a_wall_has(tmp_path, line, told):
+    job = by_forces(tmp_path / "job", job=BY_FORCES.replace("[walls.gable]", f"[walls.gable]\n{line}"))
+    with pytest.raises(InputError, match=re.escape(told)):
+        run_job(job, pictures=False)
 
 
 def test_bars_that_the_thickness_has_no_room_for(tmp_path):

@@ -70,6 +70,11 @@ class WallBars(Model):
     chords: EndBars | None = None
     links: Parallel | None = None
 
+    def fits(self, storey: str, panel: str, part: str) -> bool:
+        """Whether it is for a part."""
+        asked = ((self.storeys, storey), (self.panels, panel), (self.parts, part))
+        return all(not names or name in names for names, name in asked)
+
 
 class OwnCut(Model):
     """A straight cut in one panel between two places of it [m]."""

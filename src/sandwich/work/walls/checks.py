@@ -135,14 +135,7 @@ def _group(wall: LaidWall, part: Part) -> tuple[str, ...]:
 
 def given_bars(asked: Wall, part: Part) -> WallBars | None:
     """The first entry of the job's bars that fits a part."""
-    for bars in asked.bars:
-        if (
-            (not bars.storeys or part.storey in bars.storeys)
-            and (not bars.panels or part.panel in bars.panels)
-            and (not bars.parts or part.name in bars.parts)
-        ):
-            return bars
-    return None
+    return next((bars for bars in asked.bars if bars.fits(part.storey, part.panel, part.name)), None)
 
 
 def _steel(wall: LaidWall, part: Part, members: list[Member]) -> Laid:

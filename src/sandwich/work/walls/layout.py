@@ -272,11 +272,32 @@ def _parted(
         parts += parts_of(name, panel, of, storeys, piers_alone=asked.piers_alone)
     if asked.parts is not None:
         parts = _overridden(project, name, asked.parts, parts, panels, faults)
+    _named(f"{project.job.path}, walls.{name}", asked, [p.name for p in panels], parts, faults)
     none = np.empty(0)
     return LaidWall(
         name=name, asked=asked, panels=tuple(panels), openings=tuple(map(tuple, openings)), parts=tuple(parts),
         elements=none.astype(np.int64), thickness=none, zone=none.astype(np.str_),
     )  # fmt: skip
+
+
+def _named(where: str, asked: Wall, panels: list[str], parts: list[Part], faults: Faults) -> None:
+    """What the job asks for by name is there, and each entry of bars is that of some part."""
+    for strange in [n for n in asked.through if n not in panels]:
+        faults.add(f"{where}.through", f"no panel '{strange}'", f"there are {', '.join(panels)}")
+    left = parts
+    for i, bars in enumerate(asked.bars):
+        mine = [p for p in left if bars.fits(p.storey, p.panel, p.name)]
+        if not mine:
+            there = "; ".join(
+                f"{what} {', '.join(dict.fromkeys(names))}"
+                for what, names in (
+                    ("storeys", [p.storey for p in left]), ("panels", [p.panel for p in left]),
+                    ("parts", [p.name for p in left]),
+                )
+            )  # fmt: skip
+            remedy = f"left for it are {there}" if left else "leave it out: entries before it take all parts"
+            faults.add(f"{where}.bars, entry {i + 1}", "fits no part", remedy)
+        left = [p for p in left if p not in mine]
 
 
 def _overridden(
