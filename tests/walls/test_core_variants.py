@@ -362,15 +362,27 @@ def test_more_than_any_bars_carry(tmp_path, cli, standard, force):
     assert "e+308" not in told + (job.parent / "results" / "report.html").read_text()
 
 
+WHOLE = 'zones = ["wall"]\npanels = "panels.csv"\nforces = "forces.csv"\n'
+
+
 @pytest.mark.parametrize(
     ("line", "told"),
     [
         ('through = ["A", "Z"]', "walls.gable.through: no panel 'Z'; there are A"),
         ("bars = [{ parts = ['P9'] }]", "bars, entry 1: fits no part; left for it are storeys low; panels A; parts W"),
         ("bars = [{}, { storeys = ['low'] }]", "bars, entry 2: fits no part; leave it out"),
+        ("distance = 0.5", "distance places cuts, and this wall brings its forces; take distance out"),
+        (
+            f'group = "g"\nend_bars = false\n{WHOLE}[walls.other]\ngroup = "g"',
+            "of group 'g' and differ in end_bars; give both",
+        ),
+        (
+            f'joint = "smooth"\n{WHOLE}[design]\nstandard = "ACI 318-19"\n[walls.other]',
+            "has no use for it; take it out",
+        ),
     ],
 )
-def test_names_that_no_part_of_a_wall_has(tmp_path, line, told):
+def test_settings_of_a_wall_are_honoured_or_refused(tmp_path, line, told):
     job = by_forces(tmp_path / "job", job=BY_FORCES.replace("[walls.gable]", f"[walls.gable]\n{line}"))
     with pytest.raises(InputError, match=re.escape(told)):
         run_job(job, pictures=False)
@@ -383,3 +395,9 @@ def test_bars_that_the_thickness_has_no_room_for(tmp_path):
     assert checks.loc["room for the bars", "status"].startswith("exceeded")
     thin = run_job(by_forces(tmp_path / "thin"), pictures=False).frame("wall checks")
     assert "room for the bars" not in set(thin["check"])
+
+
+def test_a_part_without_forces_is_told(tmp_path):
+    text = BY_FORCES.replace("levels = [0, 3]", "levels = [0, 3, 6]").replace('["low"]', '["low", "high"]')
+    told = [str(w) for w in run_job(by_forces(tmp_path / "job", job=text), pictures=False).warnings]
+    assert any("1 of 2 parts are not checked, they have no forces: high A W first" in w for w in told)

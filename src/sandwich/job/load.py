@@ -102,6 +102,15 @@ class Job(Model):
             lost = sorted(set(wall.zones) - set(self.zones))
             if lost:
                 raise ValueError(f"walls.{name} names zone '{lost[0]}'; use some of {', '.join(self.zones)}")
+        leads: dict[str, str] = {}
+        for name, wall in self.walls.items():
+            lead = self.walls[leads.setdefault(wall.group or name, name)]
+            apart = [k for k in ("rule", "curtains", "same_bars", "end_bars") if getattr(wall, k) != getattr(lead, k)]
+            if apart:
+                raise ValueError(
+                    f"walls.{name} and walls.{leads[wall.group]} are of group '{wall.group}' and differ in {apart[0]}; "
+                    "give both the same, as they get the same bars"
+                )
         wrong = [s for s in self.sets if "/" in s or not s]
         if wrong:
             raise ValueError(f"a result set is called '{wrong[0]}'; use a name without /")

@@ -175,6 +175,9 @@ class Wall(Model):
             raise ValueError("panels of a table have no results that could be cut; give forces too")
         if self.cuts and self.forces is not None:
             raise ValueError("cuts are made in results, and this wall brings its forces; take cuts out")
+        idle = sorted({"offset", "distance"} & self.model_fields_set)
+        if idle and self.forces is not None:
+            raise ValueError(f"{idle[0]} places cuts, and this wall brings its forces; take {idle[0]} out")
         if self.negate and self.forces is None:
             raise ValueError("negate turns signs of a table of forces; give forces, or take it out")
         return self

@@ -161,6 +161,22 @@ def _slender(project: Project, parts: list[CheckedPart]) -> Iterator[WarningNote
         yield WarningNote(f"zone {zone}", told, evidence, grave=True)
 
 
+def _unchecked(cuts: WallCuts, parts: list[CheckedPart]) -> Iterator[WarningNote]:
+    """Walls some of whose parts have no forces."""
+    done = {c.part.full_name for c in parts}
+    for wall in cuts.walls.walls:
+        left = [p for p in wall.parts if p.full_name not in done]
+        if left:
+            first = f"{left[0].storey} {left[0].panel} {left[0].name}"
+            told = f"{len(left)} of {len(wall.parts)} parts are not checked, they have no forces: {first} first"
+            remedy = (
+                "give them rows in the table of forces" if wall.asked.forces is not None else "look at the mesh there"
+            )
+            yield WarningNote(
+                f"wall {wall.name}", told, f"{remedy}, or leave them out by kind none in the table of parts", grave=True
+            )
+
+
 class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
     """Bars of the walls, given or chosen, and their checks."""
 
@@ -216,7 +232,9 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         mass = float(np.nansum(bars["mass [kg]"])) if len(bars) else 0.0
         total = Sentence("Bars of walls and piers {}, laps and anchorage left out.", Measure(mass, "kg", ",.0f"))
         tables = {"wall bars": bars, "wall checks": checks, "wall sections": whole}
-        warnings = tuple(_slender(project, parts)) if project.job.designs_shells else ()
+        warnings = (
+            *_unchecked(cuts, parts), *(_slender(project, parts) if project.job.designs_shells else ()),
+        )  # fmt: skip
         blocks: list[Text | Table | Pictures] = [
             Pictures(tuple(figures)), Table("Bars", bars, str(total)),
             Table("Checks", checks.head(60), NOTE_CHECKS, bad),

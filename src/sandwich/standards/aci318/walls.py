@@ -47,6 +47,8 @@ BRACED: Final = 1.0  # k of a braced wall, 6.6.4.4.3
 class ACI318Walls:
     """What `ACI318` does for walls."""
 
+    wall_settings: frozenset[str] = frozenset()
+
     def _strength(self, of: WallPart, N: Floats, along: ArrayLike) -> tuple[Floats, Floats]:
         """Nominal strength with a ratio of horizontal bars, and the largest there may be (k,) [N]."""
         root = shear.root_f_c(of.concrete.cylinder)
@@ -144,7 +146,7 @@ class ACI318Walls:
             slender_, magnified / np.maximum(np.maximum(large, slender.M_2_min(P, of.thickness)), 1e-9), 1.0
         )
         limit = MemberCheck("second order", "6.2.5.3", second, np.full(P.shape, MAGNIFIED), "-")
-        return OutOfPlane(moment, large, slender_, "6.2.5, 6.6.4", (limit,))
+        return OutOfPlane(moment, slender_, "6.2.5, 6.6.4", (limit,))
 
     def alternative_moment(self, of: SlenderWall, N: ArrayLike, M: ArrayLike) -> OutOfPlane:
         """Magnified moment of 11.8.3 with the cracked section; its conditions of 11.8.1.1 as limits."""
@@ -166,7 +168,7 @@ class ACI318Walls:
             MemberCheck("cracking moment", "11.8.1.1(c)", np.full(P.shape, M_cr), phi * M_n, "N mm"),
             MemberCheck("tension-controlled", "11.8.1.1(b)", np.full(P.shape, f_y / of.steel.E_s + 0.003), eps_t, "-"),
         )
-        return OutOfPlane(np.asarray(moment), first, P > 0.0, "11.8.3", limits)
+        return OutOfPlane(np.asarray(moment), P > 0.0, "11.8.3", limits)
 
     def torsion(self, of: ClosedSection, T: ArrayLike, V_1: ArrayLike, V_2: ArrayLike) -> tuple[MemberCheck, ...]:
         """Bars by 22.7.6 with those of the shear, stress of a hollow section by 22.7.7.1(b), struts at 45 degrees."""

@@ -40,6 +40,7 @@ LINK_PART: Final = 0.75  # of d: spacing of links of beams, (9.6N)
 class EN1992Walls:
     """What `EN1992` does for walls, from its values."""
 
+    wall_settings = frozenset({"cot_theta_max", "creep", "joint"})
     parameters: dict[str, Any]
 
     def _value(self, key: str) -> float:
@@ -169,7 +170,7 @@ class EN1992Walls:
         e_2 = second_order.e_2(bent, l_0)
         slender_ = (P > 0.0) & (slim > limit)
         moment = np.where(slender_, np.maximum(slender.M_0e(M_01, M_02) + P * e_2, M_02), M_02)
-        return OutOfPlane(np.where(P > 0.0, moment, high), high, slender_, "5.2, 5.8.3, 5.8.8, 6.1(4)")
+        return OutOfPlane(np.where(P > 0.0, moment, high), slender_, "5.2, 5.8.3, 5.8.8, 6.1(4)")
 
     def torsion(self, of: ClosedSection, T: ArrayLike, V_1: ArrayLike, V_2: ArrayLike) -> tuple[MemberCheck, ...]:
         """Struts by (6.29) with the shear of both axes, bars by 6.3.2, struts at 45 degrees."""

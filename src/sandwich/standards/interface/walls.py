@@ -153,7 +153,6 @@ class OutOfPlane:
     """
 
     moment: Floats
-    first_order: Floats
     slender: Floats
     clause: str
     limits: tuple[MemberCheck, ...] = ()
@@ -211,6 +210,10 @@ class AlternativeWalls(Protocol):
 
 class Walls(Protocol):
     """Walls, piers and lintels."""
+
+    @property
+    def wall_settings(self) -> frozenset[str]:
+        """Keys of a wall that not every standard takes, and this one does."""
 
     def wall_shear(self, of: WallPart, V: ArrayLike, N: ArrayLike) -> tuple[MemberCheck, ...]:
         """Shear in the plane for forces (k,) [N], N positive in tension."""

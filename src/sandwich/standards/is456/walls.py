@@ -27,6 +27,8 @@ MOST_SLENDER: Final = 30.0  # 32.2.3
 class IS456Walls:
     """What `IS456` does for walls."""
 
+    wall_settings: frozenset[str] = frozenset()
+
     def _strength(self, of: WallPart, along: ArrayLike) -> tuple[float, float, Floats]:
         """Strength of the concrete, the largest there may be, and what bars carry [N]."""
         f_ck, f_y = of.concrete.cube, min(of.steel.f_yk, 415.0) if of.beam else of.steel.f_yk
@@ -103,4 +105,4 @@ class IS456Walls:
         slender_ = (P > 0.0) & (slim > SLENDER)
         moment = np.where(slender_, np.maximum(initial + added, np.maximum(large, least)), np.maximum(large, least))
         limit = MemberCheck("slenderness", "32.2.3", np.full(P.shape, slim), np.full(P.shape, MOST_SLENDER), "-")
-        return OutOfPlane(moment, large, slender_, "25.4, 32.2, 39.7", (limit,))
+        return OutOfPlane(moment, slender_, "25.4, 32.2, 39.7", (limit,))

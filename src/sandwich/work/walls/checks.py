@@ -29,7 +29,6 @@ from sandwich.work.walls.stations import Station, WallCuts
 
 Floats = NDArray[np.float64]
 FORCE: Final = {"N": ("kN", 1e-3), "N mm": ("kNm", 1e-6)}
-SEISMIC_NOTE: Final = "seismic detailing of the ends is a design of its own"
 
 
 @dataclass(frozen=True)
@@ -129,8 +128,7 @@ def _group(wall: LaidWall, part: Part) -> tuple[str, ...]:
     }[same]  # fmt: skip
     given = given_bars(wall.asked, part)
     kind = "upright" if part.kind.upright else f"lintel {round(part.height)} {round(part.width)}"
-    index = str(wall.asked.bars.index(given)) if given is not None else ""
-    return (wall.asked.group or wall.name, kind, index, str(round(wall.thickness_of(part))), *scope)
+    return (wall.asked.group or wall.name, kind, repr(given), str(round(wall.thickness_of(part))), *scope)
 
 
 def given_bars(asked: Wall, part: Part) -> WallBars | None:

@@ -24,6 +24,7 @@ from sandwich.model.walls.parts import Kind, Part, parts_of
 from sandwich.model.walls.storeys import Storey, levels_found, storeys_of
 from sandwich.project.project import Project
 from sandwich.project.zone_elements import elements_of_zones, thickness_of_zone
+from sandwich.standards.interface import Standard
 from sandwich.tables.read import read_table
 from sandwich.work.walls.given_panels import given_panels
 
@@ -272,7 +273,8 @@ def _parted(
         parts += parts_of(name, panel, of, storeys, piers_alone=asked.piers_alone)
     if asked.parts is not None:
         parts = _overridden(project, name, asked.parts, parts, panels, faults)
-    _named(f"{project.job.path}, walls.{name}", asked, [p.name for p in panels], parts, faults)
+    where = f"{project.job.path}, walls.{name}"
+    _honoured(where, asked, [p.name for p in panels], parts, project.standard, faults)
     none = np.empty(0)
     return LaidWall(
         name=name, asked=asked, panels=tuple(panels), openings=tuple(map(tuple, openings)), parts=tuple(parts),
@@ -280,10 +282,14 @@ def _parted(
     )  # fmt: skip
 
 
-def _named(where: str, asked: Wall, panels: list[str], parts: list[Part], faults: Faults) -> None:
-    """What the job asks for by name is there, and each entry of bars is that of some part."""
+def _honoured(
+    where: str, asked: Wall, panels: list[str], parts: list[Part], standard: Standard, faults: Faults
+) -> None:
+    """What is asked for by name is there, each entry of bars has parts, and the standard takes all settings."""
     for strange in [n for n in asked.through if n not in panels]:
         faults.add(f"{where}.through", f"no panel '{strange}'", f"there are {', '.join(panels)}")
+    for key in sorted(({"cot_theta_max", "creep", "joint"} & asked.model_fields_set) - standard.wall_settings):
+        faults.add(f"{where}.{key}", f"{standard.name} has no use for it", "take it out")
     left = parts
     for i, bars in enumerate(asked.bars):
         mine = [p for p in left if bars.fits(p.storey, p.panel, p.name)]
