@@ -27,6 +27,7 @@ BLOCK: Final = 1 << 24  # bytes that are read and parsed at once
 SIGNS: Final = 2000  # lines below it in which decimal and thousands signs are
 _SEPARATORS: Final = (";", "\t", ",", "|", " ")
 _ENDS: Final = re.compile(r"[\r\x0b\x0c\x1c-\x1e\x85\u2028\u2029]")  # what else ends a line
+_PLAIN_ENDS: Final = "\r\x0b\x0c\x1c\x1d\x1e"  # those of plain ASCII, sought much faster one by one
 _NAMES: Final = {"\t": "tab", " ": "blanks"}
 _BOMS: Final = ((codecs.BOM_UTF8, "utf-8-sig"), (codecs.BOM_UTF16_LE, "utf-16"), (codecs.BOM_UTF16_BE, "utf-16"))
 
@@ -176,10 +177,8 @@ def parse_text(lines: Lines, table: Table, wanted: set[str], notes: list[str], f
     if thousands:
         notes.append(f"thousands sign '{thousands}'")
     notes += above(top[:at], at)
-    width = max(_width(block, separator) for block in _blocks(lines, at + 1))
-    extra = [f"unnamed {i}" for i in range(len(names) + 1, width + 1)]
-    names += extra
-    parts = _parsed(lines, at + 1, separator, unique(names), plain=(decimal, thousands) == (".", ""))
+    parts = _parsed(lines, at + 1, separator, names, plain=(decimal, thousands) == (".", ""))
+    extra = [str(c) for c in parts[0].columns[len(names) :]]
     frame = parts[0] if len(parts) == 1 else _joined(parts)
     frame.index = pd.RangeIndex(at + 2, at + 2 + len(frame))
     return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands, extra=extra)
@@ -189,7 +188,7 @@ def _with_plain_ends(text: str) -> str:
     """Lines that end with a line feed alone."""
     if "\r\n" in text:
         text = text.replace("\r\n", "\n")
-    if not _ENDS.search(text):
+    if not (any(end in text for end in _PLAIN_ENDS) if text.isascii() else _ENDS.search(text)):
         return text
     lines = text.splitlines(keepends=True)
     last = "\n" if lines[-1] != lines[-1].splitlines()[0] else ""
@@ -217,21 +216,32 @@ def _width(block: bytes, separator: str) -> int:
 
 
 def _parsed(lines: Lines, skip: int, separator: str, names: list[str], *, plain: bool) -> list[pd.DataFrame]:
-    """Blocks of lines under the header; a column is numbers where all its cells are."""
+    """Blocks of lines under the header; a column is numbers where all its cells are.
 
-    def parsed(block: bytes, kinds: dict[str, type]) -> pd.DataFrame:
+    Fields past the header get columns of their own behind the others.
+    """
+
+    def parsed(block: bytes, names: list[str], kinds: dict[str, type]) -> pd.DataFrame:
         return pd.read_csv(
             io.BytesIO(block), sep=r"\s+" if separator == " " else separator, header=None, names=names,
             index_col=False, dtype=kinds, low_memory=False, skip_blank_lines=False, skipinitialspace=True,
             keep_default_na=False, na_values=[""],
         )  # fmt: skip
 
-    texts: dict[str, type] = {} if plain else dict.fromkeys(names, str)
-    parts = [parsed(block, texts) for block in _blocks(lines, skip)]
-    mixed = [c for c in names if len({_kind(part[c]) for part in parts}) > 1]
-    if mixed:  # numbers in one block are texts where others are
-        parts = [parsed(block, {**texts, **dict.fromkeys(mixed, str)}) for block in _blocks(lines, skip)]
-    return parts
+    def all_parsed(names: list[str], mixed: list[str]) -> list[pd.DataFrame]:
+        texts: dict[str, type] = dict.fromkeys(mixed if plain else names, str)
+        parts = []
+        for block in _blocks(lines, skip):
+            width = _width(block, separator)
+            if width > len(names):
+                return all_parsed([*names, *(f"unnamed {i}" for i in range(len(names) + 1, width + 1))], mixed)
+            parts.append(parsed(block, names, texts))
+        return parts
+
+    parts = all_parsed(unique(names), [])
+    mixed = [c for c in parts[0].columns if len({_kind(part[c]) for part in parts}) > 1]
+    # numbers in one block are texts where others are
+    return all_parsed([*parts[0].columns], mixed) if mixed else parts
 
 
 def _joined(parts: list[pd.DataFrame]) -> pd.DataFrame:
