@@ -43,7 +43,7 @@ if TYPE_CHECKING:
     from sandwich.project.outcome import Outcome as Outcome
     from sandwich.project.project import Project as Project
     from sandwich.project.stage import Stage as Stage
-    from sandwich.stages import STAGES as STAGES
+    from sandwich.stages.order import STAGES as STAGES
     from sandwich.standards.aci318.standard import ACI318 as ACI318
     from sandwich.standards.column import ColumnLoad as ColumnLoad
     from sandwich.standards.en1992.standard import EN1992 as EN1992
@@ -60,7 +60,7 @@ _NAMES = {
     "ColumnLoad": "sandwich.standards.column",
     "Job": "sandwich.job",
     "new_job": "sandwich.commands.start",
-    "STAGES": "sandwich.stages",
+    "STAGES": "sandwich.stages.order",
     "Outcome": "sandwich.project.outcome",
     "Stage": "sandwich.project.stage",
     "RunResult": "sandwich.commands.run",

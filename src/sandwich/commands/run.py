@@ -22,8 +22,8 @@ from sandwich.project.outcome import Figure, Outcome, figures_of
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.project.zone_input import ZoneInput
-from sandwich.stages import STAGES
 from sandwich.stages.bars import BARS
+from sandwich.stages.order import STAGES
 from sandwich.stages.required import REQUIRED_STAGE
 from sandwich.stages.service import SERVICE, ServiceState
 from sandwich.stages.strips import STRIPS

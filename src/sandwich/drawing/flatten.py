@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.connected import connected
 from sandwich.model.mesh import KINK
 
 Floats = NDArray[np.float64]
@@ -83,9 +84,6 @@ def _one(metres: Floats, normals: Floats) -> Flat:
 
 def _faces(metres: Floats, normals: Floats) -> Ints:
     """Smooth face that each element belongs to: no corner of more than 15 degrees inside it."""
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
-
     place = np.unique(np.round(metres.reshape(-1, 3), 5), axis=0, return_inverse=True)[1].reshape(-1, 4)
     ends = np.sort(np.stack([place, np.roll(place, -1, axis=1)], axis=-1).reshape(-1, 2), axis=1)
     owner = np.repeat(np.arange(len(metres)), 4)
@@ -99,8 +97,7 @@ def _faces(metres: Floats, normals: Floats) -> Ints:
         pairs.append(np.stack([owner[same], owner[same + step]], axis=1))
     a, b = np.concatenate(pairs).T
     smooth = np.abs(np.sum(normals[a] * normals[b], axis=1)) >= KINK
-    graph = coo_matrix((np.ones(smooth.sum()), (a[smooth], b[smooth])), shape=(len(metres), len(metres)))
-    return np.asarray(connected_components(graph, directed=False)[1], dtype=np.int64)
+    return connected(len(metres), a[smooth], b[smooth])
 
 
 def _side_by_side(metres: Floats, normals: Floats, face: Ints) -> Flat:

@@ -9,6 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.connected import connected
 from sandwich.core.resultants import rotate, turn_over
 from sandwich.model.points import SmoothEdges
 
@@ -123,13 +124,9 @@ def _norm(values: Floats) -> Floats:
 
 def _suspects(a: Ints, b: Ints, bad: NDArray[np.bool_], count: int) -> Ints:
     """The smaller side of the bad edges: parts that they cut off, coloured in turn across them; else all at them."""
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
-
     if not bad.any():
         return np.empty(0, dtype=np.int64)
-    ones = np.ones((~bad).sum())
-    part = connected_components(coo_matrix((ones, (a[~bad], b[~bad])), shape=(count, count)), directed=False)[1]
+    part = connected(count, a[~bad], b[~bad])
     across = np.unique(np.sort(np.stack([part[a[bad]], part[b[bad]]], 1), axis=1), axis=0)
     across = across[across[:, 0] != across[:, 1]]
     size = np.bincount(part)

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.connected import connected
 from sandwich.model.mesh import KINK, Mesh, edges
 from sandwich.model.zones import Orientation
 
@@ -176,16 +177,12 @@ def _on_border(mesh: Mesh, elements: Ints, smooth: SmoothEdges) -> NDArray[np.bo
     return border
 
 
-def _patches(corners: Ints, element: Ints, corner: Ints, smooth: SmoothEdges) -> NDArray[np.int32]:
+def _patches(corners: Ints, element: Ints, corner: Ints, smooth: SmoothEdges) -> Ints:
     """Number of the patch each corner belongs to: corners of a node joined across its smooth edges."""
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
-
     number = np.full(corners.shape, -1)
     number[element, corner] = np.arange(len(element))
     rows, columns = (
         np.concatenate([number[of, (corners[of] == smooth.nodes[:, [i]]).argmax(1)] for i in range(2)])
         for of in (smooth.a, smooth.b)
     )
-    graph = coo_matrix((np.ones(len(rows)), (rows, columns)), shape=(len(element), len(element)))
-    return np.asarray(connected_components(graph, directed=False)[1])
+    return connected(len(element), rows, columns)

@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.connected import connected
 from sandwich.core.errors import Faults
 from sandwich.model.mesh import KINK, Mesh, diagonal_normals, edges, frame
 
@@ -133,7 +134,7 @@ def _consistent(mesh: Mesh, elements: Ints) -> Floats:
     round a corner: one plane has one side, whatever way leads from element to element.
     """
     from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components, minimum_spanning_tree
+    from scipy.sparse.csgraph import minimum_spanning_tree
 
     corners, count = mesh.corners[elements], len(elements)
     geometric = diagonal_normals(mesh.xyz, corners)
@@ -150,12 +151,11 @@ def _consistent(mesh: Mesh, elements: Ints) -> Floats:
     graph = coo_matrix((1.0 + bend, (pair // count, pair % count)), shape=(count, count))
     tree = minimum_spanning_tree(graph).tocoo()
     agree = agree[np.searchsorted(pair, tree.row.astype(np.int64) * count + tree.col)]
-    part = connected_components(tree, directed=False)[1]
+    part = connected(count, tree.row, tree.col)
     # every element twice, as it is and turned over: what the tree joins to its first element runs round as that does
     here, there = np.tile(tree.row, 2), np.concatenate([tree.col, tree.col + count])
     here = here + np.concatenate([np.where(agree, 0, count), np.where(agree, count, 0)])
-    twice = coo_matrix((np.ones(len(here)), (here, there)), shape=(2 * count, 2 * count))
-    side = connected_components(twice, directed=False)[1][:count]
+    side = connected(2 * count, here, there)[:count]
     _, root = np.unique(part, return_index=True)
     round_ = np.where(side == side[root[part]], 1.0, -1.0)
     round_ *= np.where(np.bincount(part, round_ * same) < 0.0, -1.0, 1.0)[part]

@@ -8,7 +8,6 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import ConvexHull, QhullError
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -71,6 +70,8 @@ def demands(steady: Floats, either: Floats) -> Demand:
 
 def corners(N: Floats, Mx: Floats, My: Floats) -> Ints:
     """Demands at the corners of the hull of all: where a section carries these it carries what lies between."""
+    from scipy.spatial import ConvexHull, QhullError  # late: half of what a worked point takes to start
+
     points = np.stack([N, Mx, My], axis=1)
     size = np.maximum(np.abs(points).max(0), 1e-9)
     scaled = np.round(points / size, 7)

@@ -7,10 +7,8 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components, minimum_spanning_tree
-from scipy.spatial import cKDTree
 
+from sandwich.core.connected import connected
 from sandwich.model.mesh import KINK, Mesh, diagonal_normals
 
 Floats = NDArray[np.float64]
@@ -133,8 +131,7 @@ def sheets(mesh: Mesh, elements: Ints) -> Ints:
     middle = mesh.xyz[nodes].mean(1)
     smooth = np.abs(np.sum(normal[i] * normal[j], axis=1)) >= KINK
     smooth &= np.sum((centre[i] - middle) * (centre[j] - middle), axis=1) < 0.0
-    graph = coo_matrix((np.ones(smooth.sum()), (i[smooth], j[smooth])), shape=(len(elements), len(elements)))
-    return np.asarray(connected_components(graph, directed=False)[1], dtype=np.int64)
+    return connected(len(elements), i[smooth], j[smooth])
 
 
 def panels_of(mesh: Mesh, elements: Ints, thickness: Floats) -> list[Panel]:
@@ -195,6 +192,10 @@ def _line(mesh: Mesh, elements: Ints) -> Floats:
 
 def _curve(mesh: Mesh, elements: Ints, plan: Floats) -> Floats:
     """Places of a curved sheet in the order in which they follow each other; a ring starts where it has no opening."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import minimum_spanning_tree
+    from scipy.spatial import cKDTree
+
     found = cKDTree(plan).query(plan, k=min(NEAR, len(plan)))
     away, near = (np.asarray(v) for v in found)
     rows = np.repeat(np.arange(len(plan)), near.shape[1] - 1)

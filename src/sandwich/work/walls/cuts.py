@@ -7,10 +7,9 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from sandwich.combine.table import Combinations, Row
+from sandwich.core.connected import connected
 from sandwich.core.errors import Faults
 from sandwich.job.walls import OwnCut, Spectrum
 from sandwich.mechanics.modal import combine_modes
@@ -322,8 +321,7 @@ def _connected(cut: SpaceCut) -> list[NDArray[np.bool_]]:
     _, node = np.unique(ends.reshape(-1, 2), axis=0, return_inverse=True)
     node = node.reshape(-1, 2)
     count = int(node.max()) + 1
-    graph = coo_matrix((np.ones(len(node)), (node[:, 0], node[:, 1])), shape=(count, count))
-    label = connected_components(graph, directed=False)[1][node[:, 0]]
+    label = connected(count, node[:, 0], node[:, 1])[node[:, 0]]
     groups = [label == v for v in np.unique(label)]
     return sorted(groups, key=lambda g: tuple(np.round(cut.ends[g].mean((0, 1))[[1, 0]], -1)))
 

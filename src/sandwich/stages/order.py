@@ -1,0 +1,25 @@
+"""The stages of a job, in the order in which their sections stand where ranks are equal.
+
+A further stage is a module with a `Stage`, and its name here; a program may also hand its own to `run_job`.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from sandwich.project.stage import Stage
+from sandwich.stages.bars import BARS
+from sandwich.stages.inputs import INPUTS
+from sandwich.stages.plain_walls import PLAIN_WALLS
+from sandwich.stages.punching import PUNCHING
+from sandwich.stages.required import REQUIRED_STAGE
+from sandwich.stages.service import SERVICE
+from sandwich.stages.strips import STRIPS
+from sandwich.stages.tendons import TENDONS
+from sandwich.stages.ultimate import ULTIMATE
+from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
+
+STAGES: Final[tuple[Stage[Any], ...]] = (
+    ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, REQUIRED_STAGE, WALL_CHECKS,
+    PLAIN_WALLS,
+)  # fmt: skip
