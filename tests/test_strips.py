@@ -2,6 +2,7 @@
 
 import copy
 import json
+from dataclasses import replace
 
 import numpy as np
 import pandas as pd
@@ -24,7 +25,7 @@ SPAN, LOAD = 6.0, 12.0  # m, kN/m2
 def strips(came, **wanted):
     faults = Faults()
     other = copy.copy(came)
-    other.job = came.job.model_copy(update={"strips": {n: Strip(**s) for n, s in wanted.items()}})
+    other.job = replace(came.job, strips={n: Strip(**s) for n, s in wanted.items()})
     found = strips_of(other, faults)
     faults.stop()
     return found

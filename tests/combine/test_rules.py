@@ -24,7 +24,7 @@ EX, EY = {**E, "direction": "x"}, {**E, "direction": "y"}
 def combine(cases, rules, tmp_path, live=None, **job):
     faults = Faults()
     data = {"title": "T", "input": {"resultants": "r.csv"}, "zones": {"z": {}}, "rules": rules, **job}
-    kinds = {name: Case.model_validate(c) for name, c in cases.items()}
+    kinds = {name: Case(**c) for name, c in cases.items()}
     found = combinations_of(from_dict(data, tmp_path / "job.toml"), kinds, live or {}, faults)
     faults.stop()
     return found

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import tomllib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final
 
@@ -137,7 +137,7 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
         laid = written.with_diameters(stored.diameters) if stored.deeper else written.as_laid()
         # bars that are not what is tried stay as the run laid them
         own = tried.bars != written.bars
-        zone = tried.as_laid() if own else tried.model_copy(update={"bars": laid.bars})
+        zone = tried.as_laid() if own else replace(tried, bars=laid.bars)
         h_new = np.full(len(h_old), zone.thickness) if zone.thickness else h_old
         old, new = settings_of(laid, standard), settings_of(zone, standard)
         try:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from pathlib import Path
 from typing import Final
 
@@ -148,9 +148,9 @@ def _touched(job: Job, new: Job, wall: str, zones: tuple[str, ...]) -> bool:
 
 def _same(job: Job, new: Job, was: LaidWall, c: CheckedPart) -> bool:
     """Whether nothing that a part is checked by has changed but, perhaps, the bars of others."""
-    settings = [w.model_copy(update=dict.fromkeys(("bars", *CHOSEN))) for w in (was.asked, c.wall.asked)]
+    others = [f.name for f in fields(Wall) if f.name not in ("bars", *CHOSEN)]
     zone = was.zone_at(c.part)
-    return settings[0] == settings[1] and job.zones[zone] == new.zones[zone]
+    return all(getattr(was.asked, k) == getattr(c.wall.asked, k) for k in others) and job.zones[zone] == new.zones[zone]
 
 
 def _laid(project: Project) -> Walls:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from sandwich.job.base import Finite, Model, NotNegative
+from sandwich.job.base import Finite, Model, NotNegative, record
 from sandwich.standards.interface import Situation
 
 Kind = Literal[
@@ -16,6 +16,7 @@ Kind = Literal[
 Arrangement = Literal["together", "exclusive", "patterns"]
 
 
+@record
 class Case(Model):
     """What a case is; what is left out comes from the table of cases."""
 
@@ -30,6 +31,7 @@ class Case(Model):
     signs_from: str | None = None
 
 
+@record
 class Action(Model):
     """How the cases of one action act: together, one at a time, or in any pattern."""
 
@@ -38,6 +40,7 @@ class Action(Model):
     may_be_absent: bool | None = None
 
 
+@record
 class Rules(Model):
     """Rules that make combinations from the kinds of the cases."""
 
@@ -57,6 +60,7 @@ class Rules(Model):
     max_combinations: Annotated[int, Field(ge=1)] = 2000
 
 
+@record
 class Combination(Model):
     """A factored sum of cases for one situation."""
 

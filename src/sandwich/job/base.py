@@ -1,15 +1,18 @@
-"""What all models of the job file share."""
+"""What all records of the job file share: frozen dataclasses that are validated where they are made."""
 
 from __future__ import annotations
 
 import functools
-from typing import Annotated, Any, Final
+from typing import Annotated, Any, Final, TypeVar, dataclass_transform
 
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field, model_validator
+from pydantic.dataclasses import dataclass
 
 from sandwich.core.units import read_value
 
+T = TypeVar("T")
 _MOST: Final = 1e15
+_STRICT: Final = ConfigDict(extra="forbid", populate_by_name=True, defer_build=True)
 
 
 def _no_truth(value: Any) -> Any:
@@ -51,27 +54,37 @@ Megapascals = Annotated[float, _read("stress"), Field(allow_inf_nan=False), Sane
 Place = tuple[Coordinate, Coordinate, Coordinate]
 
 
-class Model(BaseModel):
-    """Frozen, and no key that is not known."""
+@dataclass_transform(kw_only_default=True, frozen_default=True, field_specifiers=(Field,))
+def record(of: type[T]) -> type[T]:
+    """A frozen dataclass of a part of the job file, which refuses keys it does not know."""
+    made: type[T] = dataclass(frozen=True, kw_only=True, config=_STRICT)(of)  # type: ignore[assignment]
+    return made
 
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+@record
+class Model:
+    """Refuses true and false where they say nothing."""
 
     @model_validator(mode="before")
     @classmethod
     def _truth_where_it_is_asked(cls, data: Any) -> Any:
         """Refuse true and false for numbers that have no type of this module, and other words for them."""
-        if isinstance(data, dict):
-            for name, alias, truth in _fields(cls):
-                value = data.get(name, data.get(alias))
-                if isinstance(value, bool) and not truth:
-                    raise ValueError(f"'{alias}' is {str(value).lower()}; another kind of value is wanted")
-                if truth and value is not None and not isinstance(value, bool):
-                    raise ValueError(f"'{alias}' is {value!r}; true or false is wanted")
+        given = data if isinstance(data, dict) else getattr(data, "kwargs", None) or {}
+        for name, alias, truth in _fields(cls):  # type: ignore[arg-type]  # a dataclass, frozen, has a hash
+            value = given.get(name, given.get(alias))
+            if isinstance(value, bool) and not truth:
+                raise ValueError(f"'{alias}' is {str(value).lower()}; another kind of value is wanted")
+            if truth and value is not None and not isinstance(value, bool):
+                raise ValueError(f"'{alias}' is {value!r}; true or false is wanted")
         return data
 
 
 @functools.cache
-def _fields(model: type[Model]) -> tuple[tuple[str, str, bool], ...]:
+def _fields(of: Any) -> tuple[tuple[str, str, bool], ...]:
     """Name, alias and whether it is true or false, of each field."""
-    found = model.model_fields.items()
-    return tuple((name, of.alias or name, "bool" in str(of.annotation)) for name, of in found)
+    return tuple((name, f.alias or name, "bool" in str(f.annotation)) for name, f in fields_of(of).items())
+
+
+def fields_of(of: Any) -> dict[str, Any]:
+    """Fields of a record as the validator knows them; none of anything else."""
+    return dict(getattr(of, "__pydantic_fields__", {}))

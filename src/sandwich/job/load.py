@@ -7,24 +7,29 @@ import tomllib
 import unicodedata
 from collections import Counter
 from collections.abc import Iterator
+from copy import deepcopy
+from dataclasses import field
 from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Final, Literal
 
-from pydantic import BaseModel, Field, ValidationError, model_validator
+from pydantic import Field, TypeAdapter, ValidationError, model_validator
 
 from sandwich.core.errors import Fault, Faults, InputError
 from sandwich.job.actions import Action, Case, Combination, Rules
-from sandwich.job.base import Model
+from sandwich.job.base import Model, fields_of, record
 from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
 from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
 from sandwich.job.walls import OwnCut, Spectrum, Storeys, Wall, WallBars
-from sandwich.job.wording import gathered, shown
+from sandwich.job.wording import UNKNOWN, gathered, shown
 from sandwich.job.zone import Zone
 
+_OURS: Final = ("path", "written")  # of the job, which no file holds
 
+
+@record
 class Design(Model):
     """Standard of the design, and whose values of it: the recommended ones, or a TOML file of the user's own."""
 
@@ -42,6 +47,7 @@ class Design(Model):
         return self
 
 
+@record
 class Output(Model):
     """Where results go, whether tables are written as CSV too, and the units of what is shown."""
 
@@ -50,28 +56,38 @@ class Output(Model):
     units: Literal["SI", "US"] = "SI"
 
 
+@record
 class Job(Model):
-    """A whole job; paths are relative to the job file."""
+    """A whole job; paths are relative to the job file.
+
+    Attributes
+    ----------
+    path : Path
+        The job file.
+    written : dict
+        What stands in it, without defaults.
+    """
 
     title: str
     input: Input = Input()
-    sets: dict[str, ResultSet] = {}
-    zones: dict[str, Zone] = {}
-    cases: dict[str, Case] = {}
-    actions: dict[str, Action] = {}
+    sets: dict[str, ResultSet] = Field(default_factory=dict)
+    zones: dict[str, Zone] = Field(default_factory=dict)
+    cases: dict[str, Case] = Field(default_factory=dict)
+    actions: dict[str, Action] = Field(default_factory=dict)
     rules: Rules | None = None
     combinations: tuple[Combination, ...] = ()
-    strips: dict[str, Strip] = {}
-    punching: dict[str, Punching] = {}
-    tendons: dict[str, Tendons] = {}
+    strips: dict[str, Strip] = Field(default_factory=dict)
+    punching: dict[str, Punching] = Field(default_factory=dict)
+    tendons: dict[str, Tendons] = Field(default_factory=dict)
     storeys: Storeys = Storeys()
-    walls: dict[str, Wall] = {}
-    spectra: dict[str, Spectrum] = {}
-    bearing_walls: dict[str, BearingWall] = {}
-    footing_walls: dict[str, FootingWall] = {}
+    walls: dict[str, Wall] = Field(default_factory=dict)
+    spectra: dict[str, Spectrum] = Field(default_factory=dict)
+    bearing_walls: dict[str, BearingWall] = Field(default_factory=dict)
+    footing_walls: dict[str, FootingWall] = Field(default_factory=dict)
     design: Design = Design()
     output: Output = Output()
-    path: Path = Field(default=Path(), exclude=True)
+    path: Path = field(default=Path(), repr=False)
+    written: dict[str, Any] = field(default_factory=dict, repr=False, compare=False)
 
     @model_validator(mode="after")
     def _names(self) -> Job:
@@ -99,6 +115,11 @@ class Job(Model):
                 "every wall its forces and panels"
             )
         for name, wall in self.walls.items():
+            idle = [k for k in ("distance", "offset") if wall.forces is not None and self.writes("walls", name, k)]
+            if idle:
+                raise ValueError(
+                    f"walls.{name}: {idle[0]} places cuts, and this wall brings its forces; take {idle[0]} out"
+                )
             lost = sorted(set(wall.zones) - set(self.zones))
             if lost:
                 raise ValueError(f"walls.{name} names zone '{lost[0]}'; use some of {', '.join(self.zones)}")
@@ -129,7 +150,7 @@ class Job(Model):
         InputError
             If a key or a value will not do; all faults at once.
         """
-        data = self.model_dump(by_alias=True, exclude_unset=True, exclude={"path"})
+        data = deepcopy(self.written)
         faults = Faults()
         for key, value in values.items():
             *path, last = key.split(".")
@@ -142,6 +163,15 @@ class Job(Model):
                 faults.add(f"key {key}", f"'{path[-1]}' holds no keys", "name a key of a table")
         faults.stop()
         return from_dict(data, self.path)
+
+    def writes(self, *keys: str) -> bool:
+        """Whether a key stands in the job file itself, and is no default."""
+        place: Any = self.written
+        for key in keys:
+            if not isinstance(place, dict) or key not in place:
+                return False
+            place = place[key]
+        return True
 
     @property
     def folder(self) -> Path:
@@ -182,6 +212,9 @@ class Job(Model):
     def has_mesh(self) -> bool:
         """Whether the job brings nodes and elements."""
         return self.input.nodes is not None or self.input.mesh is not None
+
+
+_JOB: Final = TypeAdapter(Job)
 
 
 def load_job(path: str | Path) -> Job:
@@ -246,7 +279,7 @@ def from_dict(data: dict[str, Any], path: str | Path) -> Job:
             faults.add(f"{path}, key {'.'.join(keys)!r}", f"{text!r} holds a control character", "use plain text")
     faults.stop()
     try:
-        return Job.model_validate({**data, "path": Path(path)})
+        return _JOB.validate_python({**data, "path": Path(path), "written": data})
     except ValidationError as error:
         faults = Faults()
         for place, e, ways in gathered(error.errors(), data):
@@ -256,7 +289,7 @@ def from_dict(data: dict[str, Any], path: str | Path) -> Job:
 
 def _explain(faults: Faults, file: str, keys: list[str], e: Any, ways: list[str]) -> None:
     where = f"{file}, key {'.'.join(keys) or '(top)'}"
-    if e["type"] == "extra_forbidden":
+    if e["type"] == UNKNOWN:
         near = difflib.get_close_matches(keys[-1], _known(keys[:-1]), 2)
         remedy = f"did you mean {' or '.join(repr(n) for n in near)}?" if near else _one_of(_known(keys[:-1]))
         faults.add(where, "no such key", remedy)
@@ -297,18 +330,13 @@ def _inner(model: Any, key: str) -> Any:
         return {"bars": WallBars, "cuts": OwnCut}[key]
     if model in (Input, ResultSet) and key in TABLES:
         return Table
-    return MeshFile if key == "mesh" else model.model_fields[key].annotation
+    return MeshFile if key == "mesh" else fields_of(model)[key].annotation
 
 
 def _known(keys: list[str]) -> list[str]:
     """Keys that are allowed at a place of the job."""
     model: Any = Job
     for key in keys:
-        if not (isinstance(model, type) and issubclass(model, BaseModel)):
-            continue
-        if key not in model.model_fields:
-            continue
-        model = _inner(model, key)
-    if isinstance(model, type) and issubclass(model, BaseModel):
-        return [f.alias or n for n, f in model.model_fields.items() if n != "path"]
-    return []
+        if key in fields_of(model):
+            model = _inner(model, key)
+    return [f.alias or n for n, f in fields_of(model).items() if n not in _OURS]

@@ -17,10 +17,12 @@ from sandwich.job.base import (
     NotNegative,
     Offset,
     Positive,
+    record,
 )
 from sandwich.job.zone import Parallel, Rule
 
 
+@record
 class WallLoad(Model):
     """A load on the head of a bearing wall: along it [kN/m], or points [kN] at a spacing [m] on a bearing [mm].
 
@@ -45,6 +47,7 @@ class WallLoad(Model):
         return self
 
 
+@record
 class WallWind(Model):
     """Pressure on a bearing wall and on its parapet [kN/m2], positive from the outer face inwards."""
 
@@ -53,6 +56,7 @@ class WallWind(Model):
     parapet: Finite | None = None
 
 
+@record
 class OfConcrete(Model):
     """Materials of a wall [MPa]."""
 
@@ -81,6 +85,7 @@ class OfConcrete(Model):
         return Steel(self.f_yk)
 
 
+@record
 class BearingWall(OfConcrete):
     """A wall held at its foot and its head, loaded at its head, with wind and its own weight.
 
@@ -124,6 +129,7 @@ class BearingWall(OfConcrete):
         return own | {load.case for load in self.loads} | {w.case for w in self.wind}
 
 
+@record
 class FootingLoad(Model):
     """Forces of a case on the top of a footing: N [kN], compression positive, M [kNm] and V [kN] along the wall."""
 
@@ -133,6 +139,7 @@ class FootingLoad(Model):
     V: Finite = 0.0
 
 
+@record
 class Soil(Model):
     """What the ground gives: allowable pressure [kN/m2], friction [-], passive pressure [kN/m2], factors of safety."""
 
@@ -143,6 +150,7 @@ class Soil(Model):
     overturning: Positive = 1.5
 
 
+@record
 class FootingWall(OfConcrete):
     """An isolated wall on its own strip footing.
 

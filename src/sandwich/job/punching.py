@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sandwich.job.base import Finite, Millimetres, Model, Place
+from sandwich.job.base import Finite, Millimetres, Model, Place, record
 
 _SIZES = {
     "column": "c1 and c2 in mm, or diameter",
@@ -16,6 +16,7 @@ _SIZES = {
 }
 
 
+@record
 class Punching(Model):
     """Alike columns, wall ends or corners, or loaded areas of one zone [mm], at their places [m].
 

@@ -6,10 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sandwich.job.base import Coordinate, Millimetres, Model, NotNegative
+from sandwich.job.base import Coordinate, Millimetres, Model, NotNegative, record
 from sandwich.standards.interface import ServiceSituation
 
 
+@record
 class FaceWidths(Model):
     """Crack widths allowed at the two faces [mm]."""
 
@@ -17,16 +18,18 @@ class FaceWidths(Model):
     top: Millimetres
 
 
+@record
 class Water(Model):
     """Water that the zone holds back: level of its surface, global z [m]; tightness class 1 of EN 1992-3."""
 
     level: Coordinate
 
 
+@record
 class ServiceChecks(Model):
     """What the service state of a zone is checked for."""
 
-    widths: dict[ServiceSituation, Millimetres | FaceWidths] = {}
+    widths: dict[ServiceSituation, Millimetres | FaceWidths] = Field(default_factory=dict)
     creep: NotNegative = 2.0
     load_durations: Annotated[tuple[Literal["short", "long"], ...], Field(min_length=1)] = ("short", "long")
     simplified: bool = True

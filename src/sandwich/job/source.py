@@ -7,13 +7,14 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import BeforeValidator, Field, model_validator
 
 from sandwich.core.resultants import COMPONENTS
-from sandwich.job.base import Model
+from sandwich.job.base import Model, record
 
 MESH_TABLES: Final = ("nodes", "elements", "axes", "properties", "assignments")
 RESULT_TABLES: Final = ("cases", "resultants", "reactions")
 TABLES: Final = (*MESH_TABLES, *RESULT_TABLES)
 
 
+@record
 class Units(Model):
     """Units of the tables, by quantity."""
 
@@ -26,6 +27,7 @@ class Units(Model):
     couple: str = "kN*m"
 
 
+@record
 class OwnUnits(Model):
     """Units of one table where they differ from those of `input.units`."""
 
@@ -38,6 +40,7 @@ class OwnUnits(Model):
     couple: str | None = None
 
 
+@record
 class Signs(Model):
     """How the source counts: which face a positive moment puts in tension, components to negate, reactions."""
 
@@ -46,6 +49,7 @@ class Signs(Model):
     reactions_act_on: Literal["structure", "supports"] = "structure"
 
 
+@record
 class Table(Model):
     """A table and how it is written; what is left out is found out and reported."""
 
@@ -58,8 +62,8 @@ class Table(Model):
     header_row: Annotated[int, Field(ge=1)] | None = None
     units_row: Literal["check", "ignore"] = "check"
     repeated: Literal["refuse", "same"] = "refuse"
-    columns: dict[str, str] = {}
-    fixed: dict[str, str] = {}
+    columns: dict[str, str] = Field(default_factory=dict)
+    fixed: dict[str, str] = Field(default_factory=dict)
     case_from: Literal["column", "sheet", "file"] = "column"
     at: Literal["corners", "nodes", "centres"] = "corners"
     units: OwnUnits = OwnUnits()
@@ -77,12 +81,13 @@ def _shorthand(value: Any) -> Any:
 ATable = Annotated[Table, BeforeValidator(_shorthand)]
 
 
+@record
 class MeshFile(Model):
     """An open mesh file: names of its arrays by what they hold."""
 
     file: str
     arrays: str = "{case}:{component}"
-    components: dict[str, str] = {}
+    components: dict[str, str] = Field(default_factory=dict)
     node: str = "node_id"
     element: str = "element_id"
     thickness: str = "thickness"
@@ -100,6 +105,7 @@ class MeshFile(Model):
         return self
 
 
+@record
 class Input(Model):
     """Tables that are read; without nodes and elements the resultants are a bare table of points."""
 
@@ -112,7 +118,7 @@ class Input(Model):
     cases: ATable | None = None
     resultants: ATable | None = None
     reactions: ATable | None = None
-    case_names: dict[str, str] = {}
+    case_names: dict[str, str] = Field(default_factory=dict)
     missing: Literal["stop", "leave out"] = "stop"
     units: Units = Units()
     signs: Signs = Signs()
@@ -124,11 +130,12 @@ class Input(Model):
         return self
 
 
+@record
 class ResultSet(Model):
     """Another analysis of the same mesh: its results and cases, with units and signs of their own."""
 
     resultants: ATable
     cases: ATable | None = None
-    case_names: dict[str, str] = {}
+    case_names: dict[str, str] = Field(default_factory=dict)
     units: OwnUnits = OwnUnits()
     signs: Signs | None = None

@@ -6,11 +6,12 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from sandwich.job.base import Megapascals, Millimetres, Millimetres0, Model
+from sandwich.job.base import Megapascals, Millimetres, Millimetres0, Model, record
 from sandwich.job.source import ATable
 from sandwich.standards.interface import ServiceSituation
 
 
+@record
 class Tendons(Model):
     """Tendons of one kind in one zone; their prestress is a case of the analysis."""
 

@@ -7,11 +7,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sandwich.job.base import Coordinate, Megapascals, Metres, Millimetres0, Model, NotNegative, Place, Positive
+from sandwich.job.base import Coordinate, Megapascals, Metres, Millimetres0, Model, NotNegative, Place, Positive, record
 from sandwich.job.source import ATable
 from sandwich.job.zone import Diameter, Parallel, Rule
 
 
+@record
 class Storeys(Model):
     """Levels [m], found from the floors that meet the walls if left out; names from below; a table of labels."""
 
@@ -27,6 +28,7 @@ class Storeys(Model):
         return self
 
 
+@record
 class Spectrum(Model):
     """Modes of a case without signs, which are cut one by one and combined at the cut."""
 
@@ -47,6 +49,7 @@ class Spectrum(Model):
         return self
 
 
+@record
 class EndBars(Model):
     """Bars at each end of a part: their number, diameter [mm] and the length they take [mm]."""
 
@@ -55,6 +58,7 @@ class EndBars(Model):
     length: Annotated[Millimetres0, Field(gt=0)]
 
 
+@record
 class WallBars(Model):
     """Bars of a wall: both ways at each face, at the ends, in lintels; the first entry that fits a part holds.
 
@@ -76,6 +80,7 @@ class WallBars(Model):
         return all(not names or name in names for names, name in asked)
 
 
+@record
 class OwnCut(Model):
     """A straight cut in one panel between two places of it [m]."""
 
@@ -89,6 +94,7 @@ class OwnCut(Model):
         return self
 
 
+@record
 class Wall(Model):
     """Zones read as one wall, of one panel or of several that meet.
 
@@ -146,7 +152,7 @@ class Wall(Model):
     panels: ATable | None = None
     openings: ATable | None = None
     forces: ATable | None = None
-    cuts: dict[str, OwnCut] = {}
+    cuts: dict[str, OwnCut] = Field(default_factory=dict)
     group: str = ""
     negate: tuple[Literal["N", "V1", "V2", "M1", "M2", "T"], ...] = ()
     offset: Metres = 0.02
@@ -175,9 +181,6 @@ class Wall(Model):
             raise ValueError("panels of a table have no results that could be cut; give forces too")
         if self.cuts and self.forces is not None:
             raise ValueError("cuts are made in results, and this wall brings its forces; take cuts out")
-        idle = sorted({"offset", "distance"} & self.model_fields_set)
-        if idle and self.forces is not None:
-            raise ValueError(f"{idle[0]} places cuts, and this wall brings its forces; take {idle[0]} out")
         if self.negate and self.forces is None:
             raise ValueError("negate turns signs of a table of forces; give forces, or take it out")
         return self

@@ -7,9 +7,10 @@ from collections.abc import Iterable
 from typing import Any, Final
 
 _MOST: Final = 60  # signs of a value that are shown
+UNKNOWN: Final = "unexpected_keyword_argument"  # the kind of a fault
 _KINDS: Final = {
     "float": "a number", "int": "a whole number", "string": "a text", "bool": "true or false", "tuple": "a list",
-    "list": "a list", "dict": "a table { ... }", "model": "a table { ... }", "date": "another kind of value",
+    "list": "a list", "dict": "a table { ... }", "dataclass": "a table { ... }", "date": "another kind of value",
 }  # fmt: skip
 _BOUNDS: Final = {
     "greater_than": ("more than", "gt"), "greater_than_equal": ("no less than", "ge"), "less_than": ("less than", "lt"),
@@ -75,7 +76,7 @@ def gathered(errors: list[Any], data: Any) -> list[tuple[tuple[int | str, ...], 
     out: dict[tuple[int | str, ...], tuple[Any, list[str]]] = {}
     for place, e in zip(at, errors, strict=True):
         deeper = any(len(p) > len(place) and p[: len(place)] == place for p in at)
-        if deeper and e["type"] not in ("value_error", "extra_forbidden", "missing"):
+        if deeper and e["type"] not in ("value_error", UNKNOWN, "missing"):
             continue
         first, ways = out.setdefault(place, (e, []))
         way = accepted(e)

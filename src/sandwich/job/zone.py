@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from typing import Annotated, Final, Literal
+from dataclasses import asdict, replace
+from typing import Annotated, Any, Final, Literal
 
 from pydantic import Field, field_validator, model_validator
 
@@ -20,6 +21,7 @@ from sandwich.job.base import (
     Offset,
     Place,
     Positive,
+    record,
 )
 from sandwich.job.service import ServiceChecks
 from sandwich.model import zones
@@ -28,6 +30,7 @@ CLEAR: Final = 20.0  # mm of concrete between bars, EN 1992-1-1, 8.2(2); other s
 Diameter = Annotated[Millimetres, Field(ge=3.0, le=60.0)]
 
 
+@record
 class Direction(Model):
     """Direction of the x bars of a zone."""
 
@@ -48,9 +51,10 @@ class Direction(Model):
 
     def plain(self) -> zones.Direction:
         """The same for the geometry."""
-        return zones.Direction(**self.model_dump())
+        return zones.Direction(**asdict(self))
 
 
+@record
 class TopSide(Model):
     """Where the top face of a zone looks: along a vector or away from a centre."""
 
@@ -59,9 +63,10 @@ class TopSide(Model):
 
     def plain(self) -> zones.TopSide:
         """The same for the geometry."""
-        return zones.TopSide(**self.model_dump())
+        return zones.TopSide(**asdict(self))
 
 
+@record
 class Line(Model):
     """One layer of parallel bars: direction from the x bars of the zone [deg], diameter [mm], weight in the total."""
 
@@ -70,6 +75,7 @@ class Line(Model):
     weight: Positive = 1.0
 
 
+@record
 class Bars(Model):
     """Where the bars of a zone lie [mm]."""
 
@@ -93,11 +99,11 @@ class Bars(Model):
 
     def layers(self) -> BarLayers:
         """The same for the core."""
-        own = self.model_dump(exclude={"bottom", "top"})
-        lines = [tuple(BarLine(**b.model_dump()) for b in side) for side in (self.bottom, self.top)]
-        return BarLayers(**own, bottom=lines[0], top=lines[1])
+        bottom, top = (tuple(BarLine(**asdict(b)) for b in side) for side in (self.bottom, self.top))
+        return BarLayers(**{**asdict(self), "bottom": bottom, "top": top})
 
 
+@record
 class Peaks(Model):
     """Peaks that are averaged over a width [m]: those that are found, or at places of the user's own [m]."""
 
@@ -105,6 +111,7 @@ class Peaks(Model):
     at: Literal["found"] | tuple[Place, ...] = "found"
 
 
+@record
 class Parallel(Model):
     """Parallel bars [mm]."""
 
@@ -121,6 +128,7 @@ class Parallel(Model):
         return self
 
 
+@record
 class Additional(Parallel):
     """Additional bars of a layer inside a polygon [m], for points no further from its plane than `within` [m]."""
 
@@ -135,6 +143,7 @@ class Additional(Parallel):
         return self
 
 
+@record
 class Rule(Model):
     """Bars that may be chosen for a zone: diameters, spacings from..to in steps [mm]."""
 
@@ -172,6 +181,7 @@ class Rule(Model):
         return tuple(self.spacing_min + i * self.spacing_step for i in range(count + 1))
 
 
+@record
 class ShearLinks(Model):
     """Vertical links where the shear asks for them, and how far bars may be raised before [-]."""
 
@@ -179,6 +189,7 @@ class ShearLinks(Model):
     raise_bars: Annotated[float, Field(ge=1.0, le=3.0)] = 1.0
 
 
+@record
 class Support(Model):
     """A wall or beam under a zone: a line [m] and its width [mm]."""
 
@@ -192,6 +203,7 @@ class Support(Model):
         return self
 
 
+@record
 class StripEdges(Model):
     """Strips over which bars are averaged: edges across the x bars and across the y bars, from a place [m]."""
 
@@ -210,6 +222,7 @@ class StripEdges(Model):
         return self
 
 
+@record
 class Faces(Model):
     """Names of the faces in tables and pictures."""
 
@@ -223,6 +236,7 @@ class Faces(Model):
         return self
 
 
+@record
 class Zone(Model):
     """Elements that are designed alike."""
 
@@ -252,7 +266,7 @@ class Zone(Model):
     links: ShearLinks | None = None
     rule: Rule | None = None
     service: ServiceChecks | None = None
-    provided: dict[str, Parallel] = {}
+    provided: dict[str, Parallel] = Field(default_factory=dict)
     additional: tuple[Additional, ...] = ()
     direction: Direction = Direction()
     top_direction: Direction | None = None
@@ -296,16 +310,14 @@ class Zone(Model):
         """The zone with other diameters of its layers [mm], in the order of the tables."""
         b = self.bars
         if b.layers().lines:
-            lines = [
-                line.model_copy(update={"diameter": d}) for line, d in zip((*b.bottom, *b.top), diameters, strict=True)
-            ]
-            update: dict[str, object] = {"bottom": tuple(lines[: len(b.bottom)]), "top": tuple(lines[len(b.bottom) :])}
+            lines = [replace(line, diameter=d) for line, d in zip((*b.bottom, *b.top), diameters, strict=True)]
+            update: dict[str, Any] = {"bottom": tuple(lines[: len(b.bottom)]), "top": tuple(lines[len(b.bottom) :])}
         else:
             names = ("diameter_x", "diameter_y", "top_diameter_x", "top_diameter_y")
             if b.layout == "mid-depth":
                 diameters = [max(diameters[0::2]), max(diameters[1::2])] * 2
             update = dict(zip(names, diameters, strict=True))
-        return self.model_copy(update={"bars": b.model_copy(update=update)})
+        return replace(self, bars=replace(b, **update))
 
     def as_laid(self) -> Zone:
         """The zone with the diameters of the bars provided; additional bars count where they are thicker."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 import json
 import shutil
 from collections.abc import Callable
-from dataclasses import fields, is_dataclass
+from dataclasses import asdict, fields, is_dataclass
 from pathlib import Path
 from typing import Any, Final, TypeVar
 
@@ -74,7 +74,7 @@ def _packed(value: Any, name: str, array: Callable[[np.ndarray, str], dict[str, 
     if isinstance(value, Zone):
         return None  # the job has it
     if isinstance(value, Case):
-        return {"case": value.model_dump(mode="json", by_alias=True, exclude_unset=True)}
+        return {"case": asdict(value)}
     if isinstance(value, Column):
         return {"column": list(value)}
     if isinstance(value, pd.DataFrame):
@@ -126,7 +126,7 @@ def _restored(value: Any, folder: Path, arrays: dict[str, np.ndarray]) -> Any:
         own = {name: _restored(v, folder, arrays) for name, v in value["fields"].items()}
         return RECORDS[held](**own)
     if kind == "case":
-        return Case.model_validate(held)
+        return Case(**held)
     if kind == "column":
         return Column(*held)
     if kind == "frame":

@@ -292,7 +292,7 @@ def _bare_zone(job: Job, results: Results, faults: Faults) -> list[ZoneInput]:
         faults.add(f"{job.path}, zones", found, "one zone takes all its points; a mesh is needed for more")
         return []
     name, zone = next((n, z.as_laid()) for n, z in job.zones.items())
-    lost = [k for k in NEEDS_MESH if k in zone.model_fields_set]
+    lost = [k for k in NEEDS_MESH if job.writes("zones", name, k)]
     for key in lost:
         found = "needs places in space, which a bare table does not have"
         faults.add(f"{job.path}, zones.{name}.{key}", found, "bring nodes and elements, or take it out")

@@ -176,7 +176,7 @@ class Project:
     def digest(self) -> str:
         """Digest of everything results are made from: the job, its tables as they are now, version and formulas."""
         job = self.job
-        found = hashlib.sha256((__version__ + formulas() + job.model_dump_json(by_alias=True)).encode())
+        found = hashlib.sha256((__version__ + formulas() + repr(job)).encode())
         for file in (job.folder / f for f in job.files):
             for part in sorted(file.rglob("*")) if file.is_dir() else [file]:
                 if part.is_file():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 import numpy as np
 
@@ -103,7 +103,7 @@ def settings_of(zone: Zone, standard: Standard) -> Settings:
     """What the design of a zone needs of its settings."""
     faces = zone.faces.bottom, zone.faces.top
     layers = zone.bars.layers()
-    links = LinkRule(**zone.links.model_dump()) if zone.links is not None else None
+    links = LinkRule(**asdict(zone.links)) if zone.links is not None else None
     return Settings(
         bars=layers,
         concrete=zone.concrete,

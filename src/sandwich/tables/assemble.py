@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 
 import numpy as np
 import pandas as pd
@@ -164,13 +164,13 @@ def _take_signs(
         at, of = cases.index(name), cases.index(case.signs_from)
         for values in arrays:
             values[at] = np.copysign(values[at], values[of])
-        out[name] = case.model_copy(update={"signed": True})
+        out[name] = replace(case, signed=True)
     return out
 
 
 def read_main(job: Job, faults: Faults) -> Tables:
     """The tables of `[input]`: of the mesh file, and over them those that are named."""
-    unit_of = job.input.units.model_dump()
+    unit_of = asdict(job.input.units)
     negate = negated(job.input.signs.positive_moment_tension, job.input.signs.negate)
     tables: Tables = {}
     if job.input.mesh is not None:
@@ -196,7 +196,7 @@ def section_forces(job: Job, faults: Faults) -> dict[str, ReadTable]:
 
 
 def _read_forces(job: Job, name: str, table: Table, negate: tuple[str, ...], faults: Faults) -> ReadTable | None:
-    units = job.input.units.model_dump()
+    units = asdict(job.input.units)
     read = read_table(job.folder, table, "section forces", f"walls.{name}.forces", units, set(negate), faults)
     if read is not None:
         read.frame["case"] = clean(read.frame["case"], job.input.case_names)
@@ -206,8 +206,8 @@ def _read_forces(job: Job, name: str, table: Table, negate: tuple[str, ...], fau
 def _read_set(job: Job, name: str, faults: Faults) -> Tables:
     """The tables of a further result set."""
     further = job.sets[name]
-    own = {q: u for q, u in further.units.model_dump().items() if u is not None}
-    unit_of = {**job.input.units.model_dump(), **own}
+    own = {q: u for q, u in asdict(further.units).items() if u is not None}
+    unit_of = {**asdict(job.input.units), **own}
     signs: Signs = further.signs or job.input.signs
     negate = negated(signs.positive_moment_tension, signs.negate)
     key = f"sets.{name}"

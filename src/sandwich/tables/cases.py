@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import difflib
 import unicodedata
-from typing import Any, Final
+from dataclasses import asdict, fields
+from typing import Any, Final, get_args
 
 import numpy as np
 import pandas as pd
@@ -12,7 +13,7 @@ from pydantic import ValidationError
 
 from sandwich.core.errors import Faults
 from sandwich.job import Job
-from sandwich.job.actions import Case
+from sandwich.job.actions import Case, Kind
 from sandwich.job.wording import accepted
 from sandwich.tables.columns import rows_text
 from sandwich.tables.read import ReadTable
@@ -108,13 +109,14 @@ def describe_cases(
         if case in rows:
             i, row = rows[case]
             where = f"{table.name if table else ''}, row {i}"
-            entry = {k: row[k] for k in Case.model_fields if k in row and str(row[k]).strip() not in ("", "-1")}
+            known = [f.name for f in fields(Case) if f.name in row]
+            entry = {k: row[k] for k in known if str(row[k]).strip() not in ("", "-1")}
             _words(entry)
         if case in declared:
             where = f"{path}, cases.{case}"
-            entry |= declared[case].model_dump(exclude_none=True)
+            entry |= {k: v for k, v in asdict(declared[case]).items() if v is not None}
         try:
-            out[case] = Case.model_validate(entry)
+            out[case] = Case(**entry)
         except ValidationError as error:
             for e in error.errors():
                 if e["type"] == "value_error":
@@ -135,7 +137,7 @@ def _words(entry: dict[str, Any]) -> None:
     if "kind" in entry:
         word = str(entry["kind"]).strip().lower()
         known = KINDS.get(word, word)
-        if known in Case.model_fields["kind"].annotation.__args__[0].__args__:  # type: ignore[union-attr]
+        if known in get_args(Kind):
             entry["kind"] = known
         else:
             del entry["kind"]

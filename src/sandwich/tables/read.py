@@ -7,7 +7,7 @@ others (a result of an element that does not exist) is checked where they are pu
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Final
 
@@ -149,7 +149,7 @@ def read_table(
     sources = {table.columns.get(c, c) for c in wanted if c not in given}
     sources |= {s for house, s in table.columns.items() if house in optional}
     raws = load_raw(folder, table, sources, faults)
-    own = {q: u for q, u in table.units.model_dump().items() if u is not None}
+    own = {q: u for q, u in asdict(table.units).items() if u is not None}
     found = normalise(
         raws, spec, key, table.columns, {**unit_of, **own}, negate, faults,
         check_units=table.units_row == "check", leave_out=leave_out,

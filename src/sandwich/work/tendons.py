@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Final
 
 import numpy as np
@@ -57,7 +57,7 @@ def lay_tendons(project: Project, faults: Faults) -> list[LaidTendon]:
         remedy = '[cases.NAME] kind = "prestress" says which case is theirs'
         faults.add(f"{job.path}, tendons", "no case is prestress, and tendons are checked for it", remedy)
     zones = {z.name: z for z in project.zones}
-    units = job.input.units.model_dump()
+    units = asdict(job.input.units)
     there = dict.fromkeys(project.combinations.service().situations)
     for group, asked in job.tendons.items():
         where = f"{job.path}, tendons.{group}"

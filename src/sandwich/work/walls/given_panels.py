@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 import numpy as np
 
 from sandwich.core.errors import Faults
@@ -18,7 +20,7 @@ def given_panels(
 ) -> tuple[list[Panel], list[list[Opening]]]:
     """Panels and openings of a wall from its tables; a panel of several rows changes its thickness up its height."""
     job, asked = project.job, project.job.walls[name]
-    units = job.input.units.model_dump()
+    units = asdict(job.input.units)
     key = f"walls.{name}"
     read = read_table(job.folder, table, "panels", f"{key}.panels", units, set(), faults)
     holes = (

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from functools import cached_property
 from typing import Final
 
@@ -24,7 +24,6 @@ from sandwich.model.walls.parts import Kind, Part, parts_of
 from sandwich.model.walls.storeys import Storey, levels_found, storeys_of
 from sandwich.project.project import Project
 from sandwich.project.zone_elements import elements_of_zones, thickness_of_zone
-from sandwich.standards.interface import Standard
 from sandwich.tables.read import read_table
 from sandwich.work.walls.given_panels import given_panels
 
@@ -273,8 +272,7 @@ def _parted(
         parts += parts_of(name, panel, of, storeys, piers_alone=asked.piers_alone)
     if asked.parts is not None:
         parts = _overridden(project, name, asked.parts, parts, panels, faults)
-    where = f"{project.job.path}, walls.{name}"
-    _honoured(where, asked, [p.name for p in panels], parts, project.standard, faults)
+    _honoured(project, name, [p.name for p in panels], parts, faults)
     none = np.empty(0)
     return LaidWall(
         name=name, asked=asked, panels=tuple(panels), openings=tuple(map(tuple, openings)), parts=tuple(parts),
@@ -282,13 +280,14 @@ def _parted(
     )  # fmt: skip
 
 
-def _honoured(
-    where: str, asked: Wall, panels: list[str], parts: list[Part], standard: Standard, faults: Faults
-) -> None:
+def _honoured(project: Project, name: str, panels: list[str], parts: list[Part], faults: Faults) -> None:
     """What is asked for by name is there, each entry of bars has parts, and the standard takes all settings."""
+    job, standard = project.job, project.standard
+    where, asked = f"{job.path}, walls.{name}", job.walls[name]
     for strange in [n for n in asked.through if n not in panels]:
         faults.add(f"{where}.through", f"no panel '{strange}'", f"there are {', '.join(panels)}")
-    for key in sorted(({"cot_theta_max", "creep", "joint"} & asked.model_fields_set) - standard.wall_settings):
+    idle = {k for k in ("cot_theta_max", "creep", "joint") if job.writes("walls", name, k)} - standard.wall_settings
+    for key in sorted(idle):
         faults.add(f"{where}.{key}", f"{standard.name} has no use for it", "take it out")
     left = parts
     for i, bars in enumerate(asked.bars):
@@ -311,7 +310,7 @@ def _overridden(
 ) -> list[Part]:
     """Parts with those of the user's own table in the place of what was found."""
     job = project.job
-    units = job.input.units.model_dump()
+    units = asdict(job.input.units)
     read = read_table(job.folder, table, "parts", f"walls.{name}.parts", units, set(), faults)
     if read is None:
         return parts
