@@ -182,7 +182,7 @@ class Project:
                 if part.is_file():
                     found.update(part.name.encode())
                     with part.open("rb") as content:
-                        found.update(hashlib.file_digest(content, "sha256").digest())
+                        found.update(hashlib.file_digest(content, "blake2b").digest())
         return found.hexdigest()
 
     def changed(self, job: Job) -> Project:
