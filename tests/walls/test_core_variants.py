@@ -371,6 +371,7 @@ WHOLE = 'zones = ["wall"]\npanels = "panels.csv"\nforces = "forces.csv"\n'
         ('through = ["A", "Z"]', "walls.gable.through: no panel 'Z'; there are A"),
         ("bars = [{ parts = ['P9'] }]", "bars, entry 1: fits no part; left for it are storeys low; panels A; parts W"),
         ("bars = [{}, { storeys = ['low'] }]", "bars, entry 2: fits no part; leave it out"),
+        ('second_order = "alternative"', "no second order by 'alternative'; use nominal curvature or"),
         ("distance = 0.5", "distance places cuts, and this wall brings its forces; take distance out"),
         (
             f'group = "g"\nend_bars = false\n{WHOLE}[walls.other]\ngroup = "g"',

@@ -78,6 +78,14 @@ wind = [{ case = "W", wall = 0.9, parapet = 1.2 }]
     e_2 = K_phi * (434.78 / 200e3) / (0.45 * d) * 4200**2 / 10
     expected = max(M_0 + N * 1e3 * e_2, N * 1e3 * 20) / 1e6
     assert frame.loc["middle", "M [kNm/m]"] == pytest.approx(expected, rel=5e-3)
+    # the same by the nominal stiffness: E_cm 32.84 GPa, rho 0.39 %
+    stiff = job(tmp_path, text + 'second_order = "nominal stiffness"\n')
+    other = run_job(stiff, pictures=False).frame("bearing walls").set_index("section").loc["middle"]
+    EI = math.sqrt(1.5) * min(n * 72.75 / 170, 0.2) / 3 * 32837 / 1.2 * 1000 * 200**3 / 12
+    N_B = math.pi**2 * (EI + 200e3 * A_s * (d - 100) ** 2) / 4200**2
+    grown = M_0 * (1 + math.pi**2 / 8 / (N_B / (N * 1e3) - 1))
+    assert other["M [kNm/m]"] == pytest.approx(max(grown, N * 1e3 * 20) / 1e6, rel=5e-3)
+    assert other["clause"] == "5.2, 5.8.3, 5.8.7, 6.1(4)"
     # what is carried, by hand: a block 0.8 x deep, bars of both faces by the strain at their depth
     depths, each = np.array([d, 200 - d]), A_s / 2
     x = next(x for x in np.arange(60.0, 5.0, -0.01) if 16e3 * x - (each * stress(depths, x)).sum() <= N * 1e3)
@@ -96,7 +104,7 @@ def test_a_bearing_wall_by_the_alternative_method_of_aci_318(tmp_path):
 height = 6.0
 thickness = 200
 curtains = 1
-method = "alternative"
+second_order = "alternative"
 f_ck = 28
 f_yk = 420
 weight = 24
@@ -238,7 +246,9 @@ wind = [{ case = "W", wall = 1.0 }]
     assert "give line in kN/m, or point in kN with its spacing" in err
     with pytest.raises(InputError, match="no case is called 'X'"):
         run_job(job(tmp_path, text.replace('case = "G", line', 'case = "X", line')), pictures=False)
-    with pytest.raises(InputError, match="has no alternative method"):
-        run_job(job(tmp_path, text + 'method = "alternative"\n'), pictures=False)
+    with pytest.raises(InputError, match="no second order by 'alternative'; use nominal curvature or nominal stiffness"):
+        run_job(job(tmp_path, text + 'second_order = "alternative"\n'), pictures=False)
+    with pytest.raises(InputError, match=r"bearing_walls.store.creep: .*has no use for it; take it out"):
+        run_job(job(tmp_path, text + "creep = 2.0\n", "ACI 318-19"), pictures=False)
     with pytest.raises(InputError, match="no characteristic combination"):
         run_job(job(tmp_path, combination("U", "persistent", G=1.0) + footing()), pictures=False)

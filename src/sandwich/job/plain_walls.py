@@ -19,6 +19,7 @@ from sandwich.job.base import (
     Positive,
     record,
 )
+from sandwich.job.walls import SecondOrder
 from sandwich.job.zone import Parallel, Rule
 
 
@@ -99,8 +100,8 @@ class BearingWall(OfConcrete):
         Bars, chosen by the rule where they are not given.
     effective_length : float
         Effective over clear height; that of the standard if left out.
-    method : str
-        Second order as the standard has it for members, or the alternative method of ACI 318-19, 11.8.
+    second_order : str
+        Method of second order, of a standard that has several.
     weight : float
         Of the concrete [kN/m3]; its case is `self_weight`, none if left out.
     """
@@ -115,7 +116,7 @@ class BearingWall(OfConcrete):
     horizontal: Parallel | None = None
     rule: Rule = Rule()
     effective_length: Annotated[float, Field(gt=0.0, le=2.5)] | None = None
-    method: Literal["standard", "alternative"] = "standard"
+    second_order: SecondOrder | None = None
     creep: NotNegative = 2.0
     weight: Positive = 25.0
     self_weight: str | None = None

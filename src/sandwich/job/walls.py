@@ -49,6 +49,11 @@ class Spectrum(Model):
         return self
 
 
+SecondOrder = Literal[
+    "nominal curvature", "nominal stiffness", "moment magnification", "alternative", "additional moment"
+]
+
+
 @record
 class EndBars(Model):
     """Bars at each end of a part: their number, diameter [mm] and the length they take [mm]."""
@@ -144,6 +149,8 @@ class Wall(Model):
         Effective creep ratio of second order [-].
     joint : str
         Surface of construction joints.
+    second_order : str
+        Method of second order out of the plane, of a standard that has several.
     through : tuple of str
         Panels whose bars run through corners, the first before the others; then by their letters.
     """
@@ -171,6 +178,7 @@ class Wall(Model):
     f_yk: Megapascals | None = None
     creep: NotNegative = 2.0
     joint: Literal["very smooth", "smooth", "rough", "indented"] = "rough"
+    second_order: SecondOrder | None = None
     through: tuple[str, ...] = ()
 
     @model_validator(mode="after")

@@ -18,6 +18,7 @@ from sandwich.standards.interface import AlternativeWalls, Standard
 Floats = NDArray[np.float64]
 STRIP: Final = 1000.0  # mm
 PLACES: Final = ("head", "middle", "foot")
+ALTERNATIVE: Final = "alternative"  # method of second order at mid-height, ACI 318-19, 11.8
 SPREAD: Final = 4.0  # thicknesses beside a bearing over which a point load spreads
 
 
@@ -132,7 +133,7 @@ def _strip(geometry: PartGeometry, steel: WallSteel, of: PartMaterials) -> Plane
 
 def bearing_sections(
     geometry: PartGeometry, parapet: float, steel: WallSteel, of: PartMaterials, standard: Standard, loads: HeadLoads,
-    situation: str, *, weight: float, alternative: bool = False,
+    situation: str, *, weight: float,
 ) -> list[BearingSection]:  # fmt: skip
     """Head, mid-height and foot of a strip of a bearing wall in combinations of one situation.
 
@@ -150,8 +151,6 @@ def bearing_sections(
         Their situation.
     weight : float
         Of the concrete [N/mm3].
-    alternative : bool
-        Whether second order goes by the alternative method, where the standard has it.
 
     Returns
     -------
@@ -168,7 +167,7 @@ def bearing_sections(
     slender = replace(slender_wall(geometry, steel, of, situation), bars=area)
     out = []
     for place, force, first in zip(PLACES, N, (head, middle, np.zeros(len(head))), strict=True):
-        if place == "middle" and alternative and isinstance(standard, AlternativeWalls):
+        if place == "middle" and of.second_order == ALTERNATIVE and isinstance(standard, AlternativeWalls):
             found = standard.alternative_moment(slender, force, first)
         else:
             # loads between the ends: the moment at mid-height counts all along; elsewhere it is that of a short piece

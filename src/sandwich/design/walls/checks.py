@@ -62,6 +62,7 @@ class PartMaterials:
     effective_length: float | None = None
     cot_theta_max: float = 2.5
     joint: str = "rough"
+    second_order: str = ""
 
 
 @dataclass(frozen=True)
@@ -171,7 +172,7 @@ def slender_wall(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, si
         concrete=of.concrete, steel=of.steel, situation=situation, length=geometry.length,
         thickness=geometry.thickness, height=geometry.height, edges=geometry.edges,
         between=geometry.between or geometry.length, bars=float(placed_bars(geometry, steel, of.cover).areas.sum()),
-        depth=depth, factor=of.effective_length, creep=of.creep,
+        depth=depth, factor=of.effective_length, creep=of.creep, method=of.second_order,
     )  # fmt: skip
 
 

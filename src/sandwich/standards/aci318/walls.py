@@ -48,6 +48,7 @@ class ACI318Walls:
     """What `ACI318` does for walls."""
 
     wall_settings: frozenset[str] = frozenset()
+    second_order = ("moment magnification", "alternative")
 
     def _strength(self, of: WallPart, N: Floats, along: ArrayLike) -> tuple[Floats, Floats]:
         """Nominal strength with a ratio of horizontal bars, and the largest there may be (k,) [N]."""

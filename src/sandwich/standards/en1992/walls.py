@@ -34,6 +34,8 @@ from sandwich.standards.interface.walls import (
 LEVER: Final = 0.8  # of the length of a wall
 ROUGHNESS: Final = {"very smooth": (0.025, 0.5), "smooth": (0.20, 0.6), "rough": (0.40, 0.7), "indented": (0.50, 0.9)}
 SEISMIC_BOND: Final = 0.5  # of c, 6.2.5(5)
+STIFFNESS: Final = "nominal stiffness"
+LEAST_STIFF: Final = 0.002  # ratio of bars from which 5.8.7.2(2) holds
 LINK_PART: Final = 0.75  # of d: spacing of links of beams, (9.6N)
 
 
@@ -41,6 +43,7 @@ class EN1992Walls:
     """What `EN1992` does for walls, from its values."""
 
     wall_settings = frozenset({"cot_theta_max", "creep", "joint"})
+    second_order = ("nominal curvature", STIFFNESS)
     parameters: dict[str, Any]
 
     def _value(self, key: str) -> float:
@@ -144,7 +147,7 @@ class EN1992Walls:
         )  # fmt: skip
 
     def out_of_plane(self, of: SlenderWall, N: ArrayLike, M_1: ArrayLike, M_2: ArrayLike) -> OutOfPlane:
-        """Imperfection by 5.2(9), minimum eccentricity by 6.1(4), nominal curvature by 5.8.8 past lambda_lim."""
+        """Imperfection by 5.2(9), minimum eccentricity by 6.1(4); past lambda_lim second order by 5.8.8 or 5.8.7."""
         f_cd, f_yd, _ = self._materials(of)
         P = np.maximum(-np.asarray(N, dtype=float), 0.0)
         one, two = np.asarray(M_1, dtype=float), np.asarray(M_2, dtype=float)
@@ -163,14 +166,31 @@ class EN1992Walls:
         limit = slender.lambda_lim(
             n, A=1.0 / (1.0 + 0.2 * of.creep), B=np.sqrt(1.0 + 2.0 * omega), C=np.clip(C, 0.7, 2.7)
         )
-        K_r = np.where(n < 1.0 + omega, second_order.K_r(n, omega), 1.0)
-        bent = second_order.curvature(
-            K_r, second_order.K_phi(of.concrete.cylinder, slim, of.creep), f_yd / of.steel.E_s, of.depth
-        )
-        e_2 = second_order.e_2(bent, l_0)
         slender_ = (P > 0.0) & (slim > limit)
-        moment = np.where(slender_, np.maximum(slender.M_0e(M_01, M_02) + P * e_2, M_02), M_02)
-        return OutOfPlane(np.where(P > 0.0, moment, high), slender_, "5.2, 5.8.3, 5.8.8, 6.1(4)")
+        M_0e, limits = slender.M_0e(M_01, M_02), tuple[MemberCheck, ...]()
+        if of.method == STIFFNESS:
+            method = "5.8.7"
+            grown = M_0e * self._factor_by_stiffness(of, P, n, slim, l_0)
+            least = ratio_check("steel for the nominal stiffness", "5.8.7.2(2)", LEAST_STIFF, of.bars / area)
+            limits = (least,) if slender_.any() else ()
+        else:
+            method = "5.8.8"
+            K_r = np.where(n < 1.0 + omega, second_order.K_r(n, omega), 1.0)
+            K_phi = second_order.K_phi(of.concrete.cylinder, slim, of.creep)
+            bent = second_order.curvature(K_r, K_phi, f_yd / of.steel.E_s, of.depth)
+            grown = M_0e + P * second_order.e_2(bent, l_0)
+        moment = np.where(slender_, np.maximum(grown, M_02), M_02)
+        return OutOfPlane(np.where(P > 0.0, moment, high), slender_, f"5.2, 5.8.3, {method}, 6.1(4)", limits)
+
+    def _factor_by_stiffness(self, of: SlenderWall, P: Floats, n: Floats, slim: float, l_0: float) -> Floats:
+        """Second over first order moment by the nominal stiffness; even moments, c_0 = 8, on the safe side."""
+        E_cm = materials.E_cm(materials.f_cm(of.concrete.cylinder))
+        I_c, I_s = of.length * of.thickness**3 / 12.0, of.bars * (of.depth - of.thickness / 2.0) ** 2
+        K_c = second_order.K_c(of.concrete.cylinder, n, slim, of.creep)
+        EI = second_order.EI_nominal(
+            K_c, 1.0, E_cm, I_c, I_s, E_s=of.steel.E_s, gamma_cE=self._value("gamma_cE")
+        )  # fmt: skip
+        return np.asarray(second_order.moment_factor(second_order.N_B(EI, l_0), np.maximum(P, 1e-9)))
 
     def torsion(self, of: ClosedSection, T: ArrayLike, V_1: ArrayLike, V_2: ArrayLike) -> tuple[MemberCheck, ...]:
         """Struts by (6.29) with the shear of both axes, bars by 6.3.2, struts at 45 degrees."""

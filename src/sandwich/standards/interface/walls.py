@@ -127,6 +127,8 @@ class SlenderWall:
         Effective creep ratio and the sustained part of the axial force [-].
     transverse : bool
         Whether loads act between the ends.
+    method : str
+        Of second order, one of those of the standard; its first if left out.
     """
 
     concrete: Concrete
@@ -143,6 +145,7 @@ class SlenderWall:
     creep: float = 2.0
     sustained: float = 0.6
     transverse: bool = False
+    method: str = ""
 
 
 @dataclass(frozen=True)
@@ -214,6 +217,10 @@ class Walls(Protocol):
     @property
     def wall_settings(self) -> frozenset[str]:
         """Keys of a wall that not every standard takes, and this one does."""
+
+    @property
+    def second_order(self) -> tuple[str, ...]:
+        """Methods of second order out of the plane, the first is taken where none is asked for."""
 
     def wall_shear(self, of: WallPart, V: ArrayLike, N: ArrayLike) -> tuple[MemberCheck, ...]:
         """Shear in the plane for forces (k,) [N], N positive in tension."""

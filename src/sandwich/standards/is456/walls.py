@@ -28,6 +28,7 @@ class IS456Walls:
     """What `IS456` does for walls."""
 
     wall_settings: frozenset[str] = frozenset()
+    second_order = ("additional moment",)
 
     def _strength(self, of: WallPart, along: ArrayLike) -> tuple[float, float, Floats]:
         """Strength of the concrete, the largest there may be, and what bars carry [N]."""

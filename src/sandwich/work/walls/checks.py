@@ -176,6 +176,7 @@ def _member(
         concrete=cuts.walls.concrete(zone), steel=cuts.walls.steel(wall, zone),
         cover=Cover(asked.cover, asked.curtains, asked.outer == "vertical"), creep=asked.creep,
         effective_length=asked.effective_length, cot_theta_max=asked.cot_theta_max, joint=asked.joint,
+        second_order=asked.second_order or "",
     )  # fmt: skip
     t = wall.thickness_of(part)
     if part.kind.upright:

@@ -26,6 +26,7 @@ from sandwich.project.project import Project
 from sandwich.project.zone_elements import elements_of_zones, thickness_of_zone
 from sandwich.tables.read import read_table
 from sandwich.work.walls.given_panels import given_panels
+from sandwich.work.walls.settings import refuse_unused
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -282,13 +283,11 @@ def _parted(
 
 def _honoured(project: Project, name: str, panels: list[str], parts: list[Part], faults: Faults) -> None:
     """What is asked for by name is there, each entry of bars has parts, and the standard takes all settings."""
-    job, standard = project.job, project.standard
+    job = project.job
     where, asked = f"{job.path}, walls.{name}", job.walls[name]
     for strange in [n for n in asked.through if n not in panels]:
         faults.add(f"{where}.through", f"no panel '{strange}'", f"there are {', '.join(panels)}")
-    idle = {k for k in ("cot_theta_max", "creep", "joint") if job.writes("walls", name, k)} - standard.wall_settings
-    for key in sorted(idle):
-        faults.add(f"{where}.{key}", f"{standard.name} has no use for it", "take it out")
+    refuse_unused(job, ("walls", name), asked, project.standard, faults)
     left = parts
     for i, bars in enumerate(asked.bars):
         mine = [p for p in left if bars.fits(p.storey, p.panel, p.name)]

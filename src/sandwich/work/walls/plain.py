@@ -22,7 +22,8 @@ from sandwich.design.walls.footing import Footing, FootingForces, ground_checks,
 from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.job.zone import Parallel
 from sandwich.project.project import Project
-from sandwich.standards.interface import AlternativeWalls, MemberCheck
+from sandwich.standards.interface import MemberCheck
+from sandwich.work.walls.settings import refuse_unused
 
 Floats = NDArray[np.float64]
 HELD: Final = 1.0 + 1e-9
@@ -53,7 +54,7 @@ class CheckedBearing:
 
 
 def check_plain(project: Project, faults: Faults) -> None:
-    """Note loads of cases that are not known, and a method that the standard does not have."""
+    """Note loads of cases that are not known, and settings that the standard does not use."""
     job, kinds = project.job, (*project.results.kinds, *project.results.unread)
     both = [("bearing_walls", n, w) for n, w in job.bearing_walls.items()]
     for key, name, wall in (*both, *(("footing_walls", n, w) for n, w in job.footing_walls.items())):
@@ -61,9 +62,8 @@ def check_plain(project: Project, faults: Faults) -> None:
         for case in sorted(wall.cases - set(kinds)):
             there = f"there are {', '.join(kinds)}" if kinds else f"write [cases.{case}] with its kind"
             faults.add(where, f"no case is called '{case}'", there)
-        other = isinstance(wall, BearingWall) and wall.method == "alternative"
-        if other and not isinstance(project.standard, AlternativeWalls):
-            faults.add(f"{where}.method", f"{project.standard.name} has no alternative method", "take it out")
+        if isinstance(wall, BearingWall):
+            refuse_unused(job, (key, name), wall, project.standard, faults)
     service = [r for r in project.combinations.service().rows if r.situation == "characteristic"]
     if job.footing_walls and not service:
         remedy = 'list one, or let [rules] make them: situations = ["persistent", "characteristic"]'
@@ -113,7 +113,7 @@ def _short(found: CheckedBearing, way: str) -> bool:
 
 def _bearing(project: Project, name: str, w: BearingWall, steel: WallSteel) -> CheckedBearing:
     cover = Cover(w.cover, w.curtains, w.outer == "vertical")
-    of = PartMaterials(w.concrete, w.steel, cover, w.creep, w.effective_length)
+    of = PartMaterials(w.concrete, w.steel, cover, w.creep, w.effective_length, second_order=w.second_order or "")
     geometry = PartGeometry(STRIP, w.thickness, 1e3 * w.height)
     rows = list(project.combinations.ultimate().rows)
     sections, least = [], []
@@ -122,7 +122,7 @@ def _bearing(project: Project, name: str, w: BearingWall, steel: WallSteel) -> C
         loads = head_loads(w, mine)
         found = bearing_sections(
             geometry, 1e3 * w.parapet, steel, of, project.standard, loads, situation,
-            weight=w.weight * 1e-6, alternative=w.method == "alternative",
+            weight=w.weight * 1e-6,
         )  # fmt: skip
         names = tuple(r.name for r in mine)
         sections += [(s, names) for s in found]
