@@ -246,7 +246,9 @@ wind = [{ case = "W", wall = 1.0 }]
     assert "give line in kN/m, or point in kN with its spacing" in err
     with pytest.raises(InputError, match="no case is called 'X'"):
         run_job(job(tmp_path, text.replace('case = "G", line', 'case = "X", line')), pictures=False)
-    with pytest.raises(InputError, match="no second order by 'alternative'; use nominal curvature or nominal stiffness"):
+    with pytest.raises(
+        InputError, match="no second order by 'alternative'; use nominal curvature or nominal stiffness"
+    ):
         run_job(job(tmp_path, text + 'second_order = "alternative"\n'), pictures=False)
     with pytest.raises(InputError, match=r"bearing_walls.store.creep: .*has no use for it; take it out"):
         run_job(job(tmp_path, text + "creep = 2.0\n", "ACI 318-19"), pictures=False)

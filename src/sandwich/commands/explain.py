@@ -22,6 +22,7 @@ from sandwich.model.held_edges import edge_gain, gained
 from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
 from sandwich.project.project import Project
+from sandwich.project.second_order import plain_name, steps_of
 from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.punching import MINIMUM_OVER, NAME
 from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
@@ -60,7 +61,7 @@ def explain_point(job: str | Path | Job | Project, point: str, combination: str 
     standard = project.standard
     designs = project.left(ULTIMATE)  # whose bars may be thicker than the job assumes
     z, i = find_point([d.zone for d in designs.values()], point, project.job)
-    ultimate = project.combinations.ultimate()
+    ultimate = project.ultimate_of(z)
     if combination is not None and combination not in ultimate.names:
         remedy = f"there are {', '.join(ultimate.names)}"
         raise InputError([Fault("--combination", f"no ultimate combination '{combination}'", remedy)])
@@ -256,12 +257,13 @@ def find_point(zones: list[ZoneInput], point: str, job: Job) -> tuple[ZoneInput,
 
 def steps_before(z: ZoneInput, i: int, project: Project, name: str) -> list[Step]:
     """Steps from the resultants in element axes to those of the point."""
-    row, results, rules = project.combinations.row(name), project.results, project.job.rules
+    row, results, rules = project.combinations.row(plain_name(name)), project.results, project.job.rules
     factors = np.array([0.0 if results.kinds[c].signed is False else row.factors.get(c, 0.0) for c in results.cases])
     source = f"{rules.code}, {row.clause}" if rules is not None and row.ruled else row.clause
     steps = [Step(f"Combination {name}", source, row.expression, (), ())]
+    added = steps_of(z, i, name, project.combinations.ultimate(), project.standard)
     if z.surface is None:
-        return [*steps, *_signs(z, i, project, row)]
+        return [*steps, *_signs(z, i, project, row), *added]
     s = z.surface
     mesh, points, o = s.mesh, s.points, s.orientation
     used = np.flatnonzero(points.point == i)
@@ -292,7 +294,7 @@ def steps_before(z: ZoneInput, i: int, project: Project, name: str) -> list[Step
         )
         formula = "sum / count" if not lost else "each case by itself: sum / count of the corners it has"
         steps.append(Step(f"Mean of {len(used)} corners", "one smooth patch", formula, lost, ()))
-    return [*steps, *_averages(z, i), *_signs(z, i, project, row)]
+    return [*steps, *_averages(z, i), *_signs(z, i, project, row), *added]
 
 
 def _held_step(
@@ -335,7 +337,7 @@ def _signs(z: ZoneInput, i: int, project: Project, row: Row) -> list[Step]:
         return []
     own = np.array([bool(c.component) for c in project.combinations.columns])
     factors = replace(project.combinations, rows=(row,)).factors[0] * own
-    added = np.tensordot(factors, z.cases[i], 1)
+    added = np.tensordot(factors, z.cases[i, : len(factors)], 1)
     cases = ", ".join(dict.fromkeys(c.case for c in project.combinations.columns if c.component))
     formula = "sum of factor x magnitude with one sign a component; all sign patterns are designed"
     return [

@@ -23,6 +23,7 @@ from sandwich.design.ultimate import design_ultimate
 from sandwich.job import Job
 from sandwich.project.outcome import Table, Text
 from sandwich.project.project import Project
+from sandwich.project.second_order import with_additions
 from sandwich.project.zone_input import settings_of
 from sandwich.stages.ultimate import stored_zone
 
@@ -146,8 +147,15 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
             found, _, remedy = str(error).partition("; ")
             raise InputError([Fault(f"zones.{name}.bars", found, remedy)]) from None
         strips = AveragingStrips(held.cells, held.tributary) if (held.cells >= 0).any() else None
+        cases = stored.cases
+        if zone.second_order is not None:  # every combination stands both ways, its own addition in a further column
+            few, factors = len(stored.factors) // 2, stored.factors[::2]
+            plain = slice(cases.shape[1] - few)
+            cases = with_additions(
+                cases[:, plain], factors[:, plain], stored.situations[::2], h_new, new, zone.second_order
+            )
         u = design_ultimate(
-            stored.cases,
+            cases,
             stored.factors,
             stored.situations,
             h_new,

@@ -18,6 +18,7 @@ from sandwich.job.base import (
     Millimetres,
     Millimetres0,
     Model,
+    NotNegative,
     Offset,
     Place,
     Positive,
@@ -190,6 +191,14 @@ class ShearLinks(Model):
 
 
 @record
+class SecondOrder(Model):
+    """Imperfection, minimum eccentricity and second order of a wall out of its plane, over an effective length [m]."""
+
+    effective_length: Metres
+    creep: NotNegative = 2.0
+
+
+@record
 class Support(Model):
     """A wall or beam under a zone: a line [m] and its width [mm]."""
 
@@ -255,6 +264,7 @@ class Zone(Model):
     uncracked: Literal["report", "exempt"] = "report"
     compression_bars: bool = False
     minimum_eccentricity: bool | None = None
+    second_order: SecondOrder | None = None
     shear_steel: Literal["cos2", "cos4"] = "cos2"
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"
@@ -299,6 +309,12 @@ class Zone(Model):
             raise ValueError(
                 "top bars of their own direction go without averaging_strips and not along elements; take that out"
             )
+        return self
+
+    @model_validator(mode="after")
+    def _can_bow(self) -> Zone:
+        if self.second_order is not None and self.method == "membrane":
+            raise ValueError("second_order adds moments, which method = 'membrane' leaves out; take one of them out")
         return self
 
     @field_validator("f_yk")

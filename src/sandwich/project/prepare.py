@@ -55,6 +55,9 @@ def prepare(job: Job, results: Results, standard: Standard, faults: Faults) -> l
     )
     for z in zones:
         _magnitudes(z, job, faults)
+        if job.writes("zones", z.name, "second_order", "creep") and "creep" not in standard.wall_settings:
+            where = f"{job.path}, zones.{z.name}.second_order.creep"
+            faults.add(where, f"{standard.name} has no use for it", "take it out")
         try:
             z.zone.bars.layers().axes(z.h)
         except ValueError as error:

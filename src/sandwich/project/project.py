@@ -21,6 +21,7 @@ from sandwich.job import Job, load_job
 from sandwich.project import loaded
 from sandwich.project.outcome import Outcome
 from sandwich.project.prepare import prepare
+from sandwich.project.second_order import bowed, combinations_of_zone
 from sandwich.project.store import formulas
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
@@ -119,6 +120,7 @@ class Project:
             self.job, results.kinds, _live(results, zones), of_rules, to_design=self.to_design
         )
         faults.stop()
+        zones = [bowed(z, combinations.ultimate(), self.standard) for z in zones]
         return _Loaded(results, combinations, zones, () if self.to_design else tuple(of_rules.found))
 
     def load(self, progress: Progress = unwatched) -> Project:
@@ -143,6 +145,10 @@ class Project:
     def combinations(self) -> Combinations:
         """Combinations, listed and by rule."""
         return self._loaded.combinations
+
+    def ultimate_of(self, z: ZoneInput) -> Combinations:
+        """Ultimate combinations of a zone, with what second order adds to them there."""
+        return combinations_of_zone(z, self.combinations.ultimate())
 
     @property
     def zones(self) -> list[ZoneInput]:

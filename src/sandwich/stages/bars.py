@@ -37,14 +37,16 @@ class BarsStage(Stage[tuple[BarUse, ...]]):
 
     def run(self, project: Project, progress: Progress) -> Outcome[tuple[BarUse, ...]]:  # noqa: ARG002
         """Hold the bars of each zone against what is required."""
-        ultimate, standard = project.combinations.ultimate(), project.standard
+        standard = project.standard
         designs = project.left(ULTIMATE)
         found = []
         for name, b in project.left(SERVICE).items():
             if b.laid is not None:
                 required = b.service.required if b.service is not None else None
                 final = designs[name].final
-                found.append(bars_of(b.zone, final, b.laid, ultimate, standard, required, project.store))
+                found.append(
+                    bars_of(b.zone, final, b.laid, project.ultimate_of(b.zone), standard, required, project.store)
+                )
         if not found:
             return Outcome(())
         bars = pd.concat([m.bars for m in found], ignore_index=True)

@@ -21,6 +21,7 @@ from sandwich.design.results import FIELD, LAYER, NEAR, REQUIRED, SHEAR, TURN, W
 from sandwich.design.summary import Certificate, certificate_lines, certificate_of, exceeded, failures, peaks
 from sandwich.project.outcome import FAILS, HEAD, STEEL, Figure, Outcome, Pictures, Section, Table, Text, Tone
 from sandwich.project.project import Project
+from sandwich.project.second_order import plain_name
 from sandwich.project.stage import Stage
 from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.bars import BARS as BARS_STAGE
@@ -93,9 +94,9 @@ def _required(project: Project, designs: dict[str, ZoneDesign], asked: dict[str,
     steel, checks = [], []
     for name, d in designs.items():
         z, settings = d.zone, d.zone.settings(standard)
-        axes = settings.bars.axes(z.h)
-        steel.append(steel_frame(name, z.labels, d.final, ultimate.names, axes, settings, asked.get(name)))
-        checks.append(checks_frame(name, z.labels, d.final, ultimate.names, z.h, settings))
+        axes, names = settings.bars.axes(z.h), project.ultimate_of(z).names
+        steel.append(steel_frame(name, z.labels, d.final, names, axes, settings, asked.get(name)))
+        checks.append(checks_frame(name, z.labels, d.final, names, z.h, settings))
     checks += [of.checks for of in project.left(BARS_STAGE) if not of.given.chosen]
     order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")
     whole, every = pd.concat(steel, ignore_index=True), order.reset_index(drop=True)
@@ -178,7 +179,8 @@ class _Remedies:
         if check is not None and check.startswith(BARS):
             row = checks[(checks["zone"] == zone) & (checks["point"] == point) & (checks["check"] == check)].iloc[0]
             return Sentence("{}", Measure(float(row["demand"]), "mm2/m", ".0f"))
-        z, ultimate = self.designs[zone].zone, self.project.combinations.ultimate()
+        z = self.designs[zone].zone
+        ultimate = self.project.ultimate_of(z)
         i = int(np.flatnonzero(z.labels == point)[0])
         return advice(
             z.cases[i], ultimate.factors, ultimate.situations, float(z.h[i]), z.settings_at(i, standard), check,
@@ -197,7 +199,7 @@ def _summary(project: Project, left: Required) -> Iterator[Table]:
     yield from _bad(left, FAILS)
     most = peaks(left.steel)
     yield Table("Most steel", most.rename(columns={"point": "at point"}), rank=STEEL)
-    rows = [r for r in project.combinations.rows if r.name in set(most["combination"])]
+    rows = [r for r in project.combinations.rows if r.name in set(map(plain_name, most["combination"]))]
     if any(r.ruled for r in rows):
         frame = pd.DataFrame(
             [(r.name, r.clause, r.expression) for r in rows], columns=["combination", "clause", "expression"]

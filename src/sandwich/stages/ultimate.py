@@ -24,6 +24,7 @@ from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.superpose import extremes
 from sandwich.project.outcome import STEEL, Figure, Outcome, Section, Table, Text
 from sandwich.project.project import Project
+from sandwich.project.second_order import bowed, warnings_of
 from sandwich.project.stage import Stage
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
 from sandwich.project.zone_input import ZoneInput
@@ -109,6 +110,9 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
             tables=tables,
             long={"envelopes": partial(_envelopes, project)},
             summary=tuple(_links_in_short(tables.get("links"))),
+            warnings=tuple(
+                w for z in project.zones for w in warnings_of(z, project.combinations.ultimate(), project.standard)
+            ),
             figures=tuple(_links_maps(designs)),
             sections=tuple(_sections(tables)),
             reused=tuple(d.zone.name for d in designs if d.reused),
@@ -123,11 +127,12 @@ def _laid_key(z: ZoneInput, key: str) -> str:
     return content([key, repr((z.zone.rule, z.zone.provided, z.zone.additional))])
 
 
-def _laid(z: ZoneInput, held: dict[str, Any]) -> ZoneInput:
+def _laid(z: ZoneInput, held: dict[str, Any], project: Project) -> ZoneInput:
     """The zone with the diameters of the bars that the last run laid, where they were thicker than assumed."""
     if not str(held["deeper from"]):
         return z
-    return replace(z, zone=z.zone.with_diameters(held["diameters"].tolist()))
+    lower = replace(z, zone=z.zone.with_diameters(held["diameters"].tolist()))
+    return bowed(lower, project.combinations.ultimate(), project.standard)
 
 
 def _stored(z: ZoneInput, project: Project) -> ZoneDesign:
@@ -141,7 +146,7 @@ def _stored(z: ZoneInput, project: Project) -> ZoneDesign:
     held = load_arrays(project.store / f"{file_name(z.name)}.npz") or {}
     try:
         own, raised = record_of(Ultimate, held), held["raised"]
-        laid = _laid(z, held)
+        laid = _laid(z, held, project)
     except KeyError:
         raise StaleError(f"{project.store} holds no design of zone '{z.name}'; run the job again") from None
     return ZoneDesign(laid, own, replace(own, a_s=raised), None, reused=True)
@@ -152,7 +157,7 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
 
     A zone whose chosen bars are thicker than assumed is designed again with them.
     """
-    zones, standard, ultimate = project.zones, project.standard, project.combinations.ultimate()
+    zones, standard = project.zones, project.standard
     areas = loaded_areas(project, Faults())
     project.store.mkdir(exist_ok=True)
     known = [_known(z, project) for z in zones]
@@ -164,14 +169,16 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
         progress("ultimate design", done, max(whole, done))
 
     def design(z: ZoneInput) -> Ultimate:
+        ultimate = project.ultimate_of(z)
         return design_ultimate(
             z.cases, ultimate.factors, ultimate.situations, z.h, z.settings(standard),
             support=z.support, strips=z.strips, turn=z.turn, workers=project.job.design.workers, progress=advance,
         )  # fmt: skip
 
     out = []
-    labels = tuple(c.label for c in ultimate.columns)
     for z, found in zip(zones, known, strict=True):
+        ultimate = project.ultimate_of(z)
+        labels = tuple(c.label for c in ultimate.columns)
         if found is None:
             project.forget()  # what the record vouches for goes now
             points = pd.DataFrame({"point": z.labels.astype(object), "thickness": z.h})
@@ -180,7 +187,8 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
         reused = found is not None
         punched, raised = punch(areas, used, u, standard)
         while (lower := deeper(used, raised, used.settings(standard))) is not None:
-            used, u, reused = lower, design(lower), False
+            used = bowed(lower, project.combinations.ultimate(), standard)
+            u, reused = design(used), False
             punched, raised = punch(areas, used, u, standard)
         key = zone_key(used, ultimate, standard)
         arrays = arrays_of(u) | {"raised": raised.a_s, "diameters": used.settings(standard).bars.diameters}
@@ -193,13 +201,13 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
 
 def _known(z: ZoneInput, project: Project) -> tuple[ZoneInput, Ultimate] | None:
     """The zone as it was laid and designed in the last run, if that was made from the same."""
-    ultimate, standard = project.combinations.ultimate(), project.standard
+    ultimate, standard = project.ultimate_of(z), project.standard
     held = load_arrays(project.store / f"{file_name(z.name)}.npz")
     if held is None or stored_points(project.store / f"{file_name(z.name)}.parquet") != len(z.labels):
         return None
     try:
         deeper_now = str(held["deeper from"]) == _laid_key(z, zone_key(z, ultimate, standard))
-        laid = _laid(z, held) if deeper_now else z
+        laid = _laid(z, held, project) if deeper_now else z
         if str(held["key"]) != zone_key(laid, ultimate, standard):
             return None
         return laid, record_of(Ultimate, held)
@@ -209,7 +217,7 @@ def _known(z: ZoneInput, project: Project) -> tuple[ZoneInput, Ultimate] | None:
 
 def _envelopes(project: Project) -> Iterator[pd.DataFrame]:
     for z in project.zones:
-        yield from envelope_blocks(z.name, z.labels, z.cases, project.combinations.ultimate())
+        yield from envelope_blocks(z.name, z.labels, z.cases, project.ultimate_of(z))
 
 
 def _tables(project: Project, designs: list[ZoneDesign]) -> dict[str, pd.DataFrame]:
@@ -221,7 +229,9 @@ def _tables(project: Project, designs: list[ZoneDesign]) -> dict[str, pd.DataFra
     if linked:
         tables["links"] = pd.concat(
             [
-                links_frame(d.zone.name, d.zone.labels, d.final, ultimate.names, d.zone.settings(standard))
+                links_frame(
+                    d.zone.name, d.zone.labels, d.final, project.ultimate_of(d.zone).names, d.zone.settings(standard)
+                )
                 for d in linked
             ],
             ignore_index=True,

@@ -16,6 +16,7 @@ from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, is_status
 from sandwich.design.walls.checks import SECOND_ORDER
+from sandwich.job.zone import Zone
 from sandwich.project.outcome import FAILS, Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
@@ -147,17 +148,25 @@ def _warnings(cuts: WallCuts, balance: pd.DataFrame | None) -> list[WarningNote]
     return out
 
 
+def of_first_order(zone: Zone) -> bool:
+    """Whether a zone is designed as a shell for the moments of the analysis alone."""
+    return zone.shell and zone.second_order is None
+
+
 def _slender(project: Project, parts: list[CheckedPart]) -> Iterator[WarningNote]:
     """Zones that are designed as shells, whose parts are so slender that second order counts."""
     found: dict[str, list[CheckedPart]] = {}
     for c in parts:
         zone = c.wall.zone_at(c.part)
-        if project.job.zones[zone].shell and any(k.note.startswith(SECOND_ORDER) for k in c.checks):
+        if of_first_order(project.job.zones[zone]) and any(k.note.startswith(SECOND_ORDER) for k in c.checks):
             found.setdefault(zone, []).append(c)
     for zone, of in found.items():
         p = of[0].part
         told = f"second order out of the plane counts in {len(of)} parts, {p.storey} {p.panel} {p.name} first"
-        evidence = "the shell design takes moments of first order; take the vertical bars of the wall there"
+        evidence = (
+            "the shell design takes moments of first order; take the vertical bars of the wall there, or give the zone "
+            "second_order"
+        )
         yield WarningNote(f"zone {zone}", told, evidence, grave=True)
 
 

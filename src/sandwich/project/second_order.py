@@ -1,0 +1,99 @@
+"""Zones of walls whose points get moments of imperfection and second order, either way in each combination.
+
+What a combination adds is a column of the zone of its own, which acts with both signs: every design of the zone then
+sees plain factored sums.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Final
+
+import numpy as np
+
+from sandwich.combine.table import Column, Combinations
+from sandwich.core.records import WarningNote
+from sandwich.core.trace import Quantity, Step, recording
+from sandwich.design.second_order import AddedMoment, added_moment, vertical
+from sandwich.design.settings import Settings
+from sandwich.job.zone import SecondOrder
+from sandwich.mechanics.superpose import superpose
+from sandwich.project.zone_input import ZoneInput
+from sandwich.standards.interface import Standard
+
+WAYS: Final = {" bow +": 1.0, " bow -": -1.0}
+
+
+def plain_name(name: str) -> str:
+    """Name of a combination without the way its wall bows."""
+    return next((name.removesuffix(way) for way in WAYS if name.endswith(way)), name)
+
+
+def combinations_of_zone(z: ZoneInput, ultimate: Combinations) -> Combinations:
+    """Ultimate combinations of a zone: each with its own addition both ways, where the zone asks for it."""
+    if z.zone.second_order is None:
+        return ultimate
+    own = tuple(Column(f"second order of {r.name}") for r in ultimate.rows)
+    rows = tuple(
+        replace(r, name=r.name + way, factors={**r.factors, column.case: sign}, base=r.base or r.name)
+        for r, column in zip(ultimate.rows, own, strict=True)
+        for way, sign in WAYS.items()
+    )
+    return replace(ultimate, rows=rows, columns=(*ultimate.columns, *own))
+
+
+def bowed(z: ZoneInput, ultimate: Combinations, standard: Standard) -> ZoneInput:
+    """The zone with a column for what each combination adds, made anew where it has them."""
+    of = z.zone.second_order
+    if of is None or not ultimate.rows:
+        return z
+    plain = z.cases[:, : len(ultimate.columns)]
+    whole = with_additions(plain, ultimate.factors, ultimate.situations, z.h, z.settings(standard), of)
+    return replace(z, cases=whole)
+
+
+def with_additions(
+    plain: np.ndarray, factors: np.ndarray, situations: list[str], h: np.ndarray, settings: Settings, of: SecondOrder
+) -> np.ndarray:
+    """Columns of a zone, and one more for what each combination adds."""
+    found = _added(plain, factors, situations, h, settings, of)
+    more = np.zeros((len(plain), len(factors), 8))
+    more[..., 3 + vertical(settings)] = found.moment
+    return np.concatenate([plain, more], axis=1)
+
+
+def _added(
+    plain: np.ndarray, factors: np.ndarray, situations: list[str], h: np.ndarray, settings: Settings, of: SecondOrder
+) -> AddedMoment:
+    return added_moment(superpose(plain, factors), situations, h, settings, 1e3 * of.effective_length, of.creep)
+
+
+def warnings_of(z: ZoneInput, ultimate: Combinations, standard: Standard) -> list[WarningNote]:
+    """Points that buckle, or where the standard wants another calculation."""
+    of = z.zone.second_order
+    if of is None or not ultimate.rows:
+        return []
+    plain = z.cases[:, : len(ultimate.columns)]
+    found = _added(plain, ultimate.factors, ultimate.situations, z.h, z.settings(standard), of)
+    bad = found.beyond.any(1)
+    if not bad.any():
+        return []
+    told = f"{int(bad.sum())} points buckle or pass a limit of {found.clause}, {z.labels[int(bad.argmax())]} first"
+    return [WarningNote(f"zone {z.name}", told, "take a thicker wall, or one held at more places", grave=True)]
+
+
+def steps_of(z: ZoneInput, i: int, name: str, ultimate: Combinations, standard: Standard) -> list[Step]:
+    """How the addition of one combination at one point comes about."""
+    of, sign = z.zone.second_order, next((s for way, s in WAYS.items() if name.endswith(way)), None)
+    if of is None or sign is None:
+        return []
+    row = ultimate.row(plain_name(name))
+    one = replace(ultimate, rows=(row,))
+    plain = z.cases[[i], : len(ultimate.columns)]
+    with recording() as inner:
+        found = _added(plain, one.factors, one.situations, z.h[[i]], z.settings_at(i, standard), of)
+    given = (Quantity("effective length", of.effective_length, "m"),)
+    m = ("mx", "my")[vertical(z.settings(standard))]
+    moment = Quantity(f"{m} added", sign * float(found.moment[0, 0]) / 1e3, "kNm/m")
+    title = "Moment added out of the plane, both ways"
+    return [*(s for _, s in inner.steps), Step(title, found.clause, "M_design - |M|", given, (moment,))]

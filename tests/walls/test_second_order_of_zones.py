@@ -1,0 +1,108 @@
+"""Walls designed point by point with imperfection and second order: by hand, from the job file to the tables."""
+
+import math
+
+import numpy as np
+import pandas as pd
+import pytest
+
+from sandwich import InputError, explain_point, run_job, try_job
+
+JOB = """title = "Strip of a wall"
+[design]
+standard = "{standard}"
+[input]
+resultants = "r.csv"
+[zones.wall]
+thickness = {h}
+minimum_eccentricity = false
+bars = {{ cover_bottom = 30, cover_top = 30, diameter_x = 8, diameter_y = 10 }}
+{more}
+[[combinations]]
+name = "U"
+situation = "persistent"
+factors = {{ G = 1.35, Q = 1.5 }}
+[[combinations]]
+name = "QP"
+situation = "quasi-permanent"
+factors = {{ G = 1.0 }}
+"""
+ROWS = """case,point,nx,ny,nxy,mx,my,mxy,vx,vy
+G,bent,0,-200,0,0,10,0,0,0
+Q,bent,0,-40,0,0,-20,0,0,0
+G,even,0,-200,0,0,0,0,0,0
+Q,even,0,-40,0,0,0,0,0,0
+G,pulled,0,100,0,0,5,0,0,0
+Q,pulled,0,20,0,0,5,0,0,0
+"""
+
+
+def wall(folder, h=200, more="second_order = { effective_length = 5.0 }", standard="EN 1992-1-1:2004", rows=ROWS):
+    folder.mkdir(exist_ok=True)
+    (folder / "r.csv").write_text(rows)
+    (folder / "job.toml").write_text(JOB.format(h=h, more=more, standard=standard))
+    return folder / "job.toml"
+
+
+def required(result):
+    return result.frame("steel").pivot(index="point", columns="layer", values="required [mm2/m]")
+
+
+def test_moments_by_hand_reach_the_bars_of_both_faces(tmp_path):
+    steel = required(run_job(wall(tmp_path / "a"), pictures=False))
+    # EN: l_0 5.0, lambda 86.6 over the limit, e_i 12.5, e_2 with K_r = 1 and the creep of lambda
+    P, M = 1.35 * 200e3 + 1.5 * 40e3, abs(1.35 * 10e6 - 1.5 * 20e6)
+    d, slim = 200 - 30 - 8 - 5, 5000 * math.sqrt(12) / 200
+    e_2 = max(1, 1 + (0.35 + 0.15 - slim / 150) * 2) * (500 / 1.15 / 200e3) / (0.45 * d) * 5000**2 / 10
+    bent, even = (
+        max(M + P * 12.5, P * 20) + P * e_2,
+        P * (0.6 * 20 + 0.4 * 12.5) + P * e_2,
+    )  # the minimum eccentricity is in the larger
+    rows = "case,point,nx,ny,nxy,mx,my,mxy,vx,vy\n" + "".join(
+        f"{case},{name},0,{-P / 1e3 / f},0,0,{m / 1e6 / f},0,0,0\n"
+        for name, m in (("bent +", -bent), ("bent -", bent - 2 * M), ("even", even), ("even -", -even))
+        for case, f in (("G", 2.7), ("Q", 3.0))
+    )
+    plain = required(run_job(wall(tmp_path / "b", more="", rows=rows), pictures=False))
+    by_hand = np.maximum(plain.loc["bent +"], plain.loc["bent -"])
+    assert np.allclose(steel.loc["bent"], by_hand, rtol=1e-6, atol=1e-6)
+    assert by_hand["top y"] > 100.0
+    assert np.allclose(steel.loc["even"], np.maximum(plain.loc["even"], plain.loc["even -"]), rtol=1e-6, atol=1e-6)
+    assert steel.loc["even", "bottom y"] > 5.0
+    assert steel.loc["even", "bottom y"] == pytest.approx(steel.loc["even", "top y"], rel=1e-9)
+    first = required(run_job(wall(tmp_path / "c", more=""), pictures=False))
+    assert np.allclose(steel.loc["pulled"], first.loc["pulled"])
+    assert (steel.loc["bent"] >= first.loc["bent"] - 1e-9).all()
+
+
+def test_it_is_explained_tried_and_taken_over(tmp_path):
+    job = wall(tmp_path / "a")
+    run_job(job, pictures=False)
+    sheet = explain_point(job, "bent")
+    steps = [step for _, step in sheet.steps]
+    assert any(step.source.startswith("EN 1992-1-1:2004, 5.8.8") for step in steps)
+    assert steps[0].title.startswith("Combination U bow")
+    tried = try_job(job, {"zones.wall.thickness": "180"}).steel.set_index("layer")["maximum after [mm2/m]"]
+    fresh = run_job(wall(tmp_path / "b", h=180), pictures=False).frame("steel").groupby("layer")["required [mm2/m]"]
+    pd.testing.assert_series_equal(tried, fresh.max(), check_names=False, check_like=True, rtol=1e-9)
+    again = run_job(job, pictures=False)
+    assert "wall" in again.reused
+
+
+@pytest.mark.parametrize(
+    ("more", "standard", "told"),
+    [
+        ("second_order = { effective_length = 4.0, creep = 1.0 }", "ACI 318-19", "has no use for it; take it out"),
+        ('method = "membrane"\nsecond_order = { effective_length = 4 }', "EN 1992-1-1:2004", "method = 'membrane'"),
+    ],
+)
+def test_what_it_has_no_use_for_is_refused(tmp_path, more, standard, told):
+    with pytest.raises(InputError, match=told):
+        run_job(wall(tmp_path / "a", more=more, standard=standard), pictures=False)
+
+
+def test_a_wall_beyond_the_limits_of_its_standard_is_told(tmp_path):
+    job = wall(tmp_path / "a", more="second_order = { effective_length = 12.0 }", standard="ACI 318-19")
+    found = run_job(job, pictures=False)
+    assert any("buckle or pass a limit of 6.2.5, 6.6.4" in str(w) for w in found.warnings)
+    assert (found.frame("steel").groupby("point")["required [mm2/m]"].count() == 0).any()
