@@ -83,9 +83,46 @@ def write(folder, job=JOB, holes=None, step=250.0):
     return folder / "job.toml"
 
 
-@pytest.mark.parametrize("step", [250.0, 500.0])
-def test_cuts_are_statics_whatever_the_mesh(tmp_path, step):
-    result = run_job(write(tmp_path, step=step), pictures=False)
+def by_nodes(folder, act_on, step):
+    """The wall with what its nodes exert on the elements, by the same stresses along level edges; no resultants."""
+    sign = 1.0 if act_on == "elements" else -1.0
+    signs = f'signs = {{ nodal_forces_act_on = "{act_on}" }}\nnodal_forces = "nodal.csv"\n'
+    job = write(folder, JOB.replace("[zones.wall]", f"{signs}[zones.wall]"), step=step)
+    values = pd.read_csv(folder / "resultants.csv")
+    values[["nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy"]] = 0.0
+    values.to_csv(folder / "resultants.csv", index=False)
+    xyz = pd.read_csv(folder / "nodes.csv").to_numpy()[:, 1:]
+    rows = []
+    for element, *corner in pd.read_csv(folder / "elements.csv").to_numpy()[:, :5].astype(int):
+        at = xyz[np.array(corner) - 1]
+        for a in range(4):
+            b = next(b for b in range(4) if b != a and at[b, 2] == at[a, 2])
+            way = sign * np.sign(at[a, 2] - at[:, 2].mean())
+            for case in ("G", "E", "P"):
+                own, other = (field(case, at[[i], 0], at[[i], 2])[0] for i in (a, b))
+                _, ny, nxy, _, my, _, _, vy = way * step * (2 * own + other) / 6
+                rows.append((case, element, corner[a], nxy, -vy, ny, my))
+    pd.DataFrame(rows, columns=["case", "element", "node", "fx", "fy", "fz", "mx"]).to_csv(
+        folder / "nodal.csv", index=False
+    )
+    return job
+
+
+def test_cuts_of_a_part_of_the_nodal_forces_are_refused(tmp_path):
+    job = by_nodes(tmp_path, "elements", 500.0)
+    some = pd.read_csv(tmp_path / "nodal.csv").query("element > 4")
+    some.to_csv(tmp_path / "nodal.csv", index=False)
+    with pytest.raises(InputError, match="some of its elements have no nodal forces"):
+        run_job(job, pictures=False)
+    some.assign(case="Z").to_csv(tmp_path / "nodal.csv", index=False)
+    with pytest.raises(InputError, match=r"nodal\.csv: case 'Z' has no results; there are G, E, P"):
+        run_job(job, pictures=False)
+
+
+@pytest.mark.parametrize(("step", "act_on"), [(250.0, ""), (500.0, ""), (250.0, "elements"), (250.0, "nodes")])
+def test_cuts_are_statics_whatever_the_mesh(tmp_path, step, act_on):
+    job = by_nodes(tmp_path, act_on, step) if act_on else write(tmp_path, step=step)
+    result = run_job(job, pictures=False)
     f = result.frame("wall forces").set_index(["part", "storey", "at", "case"])
     for storey, z in (("storey 1", 20.0), ("storey 2", 3020.0)):
         for part in ("A W", "section 1"):

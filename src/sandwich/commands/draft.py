@@ -49,7 +49,9 @@ _WORDS: Final = {
 }
 _GROUPS: Final = 8  # more of them become zones by their planes
 _PLACES: Final = 24  # supports that a draft lists
-_ORDER: Final = ("nodes", "elements", "axes", "properties", "assignments", "cases", "resultants", "reactions")
+_ORDER: Final = (
+    "nodes", "elements", "axes", "properties", "assignments", "cases", "resultants", "reactions", "nodal_forces",
+)  # fmt: skip
 _USUAL: Final = {
     "length": "m", "thickness": "m", "membrane": "kN/m", "moment": "kN*m/m", "shear": "kN/m", "force": "kN",
     "couple": "kN*m",

@@ -10,7 +10,7 @@ from sandwich.core.resultants import COMPONENTS
 from sandwich.job.base import Model, record
 
 MESH_TABLES: Final = ("nodes", "elements", "axes", "properties", "assignments")
-RESULT_TABLES: Final = ("cases", "resultants", "reactions")
+RESULT_TABLES: Final = ("cases", "resultants", "reactions", "nodal_forces")
 TABLES: Final = (*MESH_TABLES, *RESULT_TABLES)
 
 
@@ -42,11 +42,12 @@ class OwnUnits(Model):
 
 @record
 class Signs(Model):
-    """How the source counts: which face a positive moment puts in tension, components to negate, reactions."""
+    """How the source counts: face that a positive moment pulls, components to negate, reactions, nodal forces."""
 
     positive_moment_tension: Literal["bottom", "top"] = "bottom"
     negate: tuple[Literal["nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy"], ...] = ()
     reactions_act_on: Literal["structure", "supports"] = "structure"
+    nodal_forces_act_on: Literal["elements", "nodes"] = "elements"
 
 
 @record
@@ -118,6 +119,7 @@ class Input(Model):
     cases: ATable | None = None
     resultants: ATable | None = None
     reactions: ATable | None = None
+    nodal_forces: ATable | None = None
     case_names: dict[str, str] = Field(default_factory=dict)
     missing: Literal["stop", "leave out"] = "stop"
     units: Units = Units()

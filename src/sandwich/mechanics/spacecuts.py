@@ -35,6 +35,8 @@ class SpaceCut:
         Unit normal of the piece in the axes of its element, on the side of the plane's normal.
     one_sided : ndarray of bool, shape (q,)
         Pieces with no element on the other side, as at the border of a mesh: corner results come from one side.
+    share : ndarray, shape (q,)
+        Part of its element that a piece goes through [-]; less than 1 where it was cut off.
     """
 
     point: Floats
@@ -44,6 +46,7 @@ class SpaceCut:
     weight: Floats
     across: Floats
     one_sided: NDArray[np.bool_]
+    share: Floats
 
     @property
     def length(self) -> Floats:
@@ -68,7 +71,7 @@ class SpaceCut:
         """Some of the pieces, such as those of one panel."""
         return SpaceCut(
             self.point, self.normal, self.element[which], self.ends[which], self.weight[which], self.across[which],
-            self.one_sided[which],
+            self.one_sided[which], self.share[which],
         )  # fmt: skip
 
     def within(self, origin: ArrayLike, direction: ArrayLike, low: float, high: float) -> SpaceCut:
@@ -87,7 +90,8 @@ class SpaceCut:
         end = np.where(still, np.where((first >= low) & (first <= high), 1.0, 0.0), np.clip(bounds.max(0), 0.0, 1.0))
         way = self.ends[:, 1] - self.ends[:, 0]
         ends = np.stack([self.ends[:, 0] + start[:, None] * way, self.ends[:, 0] + end[:, None] * way], axis=1)
-        cut = SpaceCut(self.point, self.normal, self.element, ends, self.weight, self.across, self.one_sided)
+        share = self.share * (end - start)
+        cut = SpaceCut(self.point, self.normal, self.element, ends, self.weight, self.across, self.one_sided, share)
         return cut.picked(end > start)
 
 
@@ -162,7 +166,8 @@ def cut_by_plane(
     other = 0.5 if alone[0].any() and alone[1].any() else 1.0
     element, ends, across = (np.concatenate([s[i] for s in sides]) for i in range(3))
     one_sided = np.concatenate(alone)
-    return SpaceCut(place, way, element, ends, np.where(one_sided, other, 0.5), across, one_sided)
+    weight = np.where(one_sided, other, 0.5)
+    return SpaceCut(place, way, element, ends, weight, across, one_sided, np.ones(len(element)))
 
 
 def _apart(pieces: Floats, others: Floats, near: float) -> NDArray[np.bool_]:
@@ -189,6 +194,21 @@ def _pieces(corners: Floats, axes: Floats, point: Floats, normal: Floats) -> tup
     ends = at[crossed[cut]].reshape(-1, 2, 3)
     own = across[cut]
     return cut, ends, own / np.linalg.norm(own, axis=1, keepdims=True)
+
+
+def frame_of(cut: SpaceCut, first: ArrayLike) -> Floats:
+    """First and second axis of a cut and its normal; the first is the part of a direction in its plane.
+
+    Raises
+    ------
+    ValueError
+        If the direction stands on the plane.
+    """
+    one = np.asarray(first, dtype=float) - (np.asarray(first, dtype=float) @ cut.normal) * cut.normal
+    if np.linalg.norm(one) < LEVEL:
+        raise ValueError("the first axis stands on the plane of the cut; choose a direction in it")
+    one = one / np.linalg.norm(one)
+    return np.stack([one, np.cross(cut.normal, one), cut.normal])
 
 
 def cut_forces(
@@ -227,11 +247,7 @@ def cut_forces(
     Statics: the traction n nu in the plane of an element and v nu across it, with e_3 x (m nu) for its moments; by
     Gauss's rule of three points along each piece, exact for triangles and parallelograms.
     """
-    one = np.asarray(first, dtype=float) - (np.asarray(first, dtype=float) @ cut.normal) * cut.normal
-    if np.linalg.norm(one) < LEVEL:
-        raise ValueError("the first axis stands on the plane of the cut; choose a direction in it")
-    one = one / np.linalg.norm(one)
-    frame = np.stack([one, np.cross(cut.normal, one), cut.normal])
+    frame = frame_of(cut, first)
     centroid, area = cut.centroid(thickness)
     middle = centroid if about is None else np.asarray(about, dtype=float)
     e, length, (nu_x, nu_y) = cut.element, cut.length, cut.across.T
@@ -251,6 +267,49 @@ def cut_forces(
         moment += (np.cross(place - middle, traction) + couple).sum(1)
     (v1, v2, n), (m1, m2, t) = (np.moveaxis(v @ frame.T, -1, 0) for v in (force, moment))
     return CutForces(n, v1, v2, m1, m2, t, centroid, area, frame)
+
+
+def nodal_cut_forces(
+    cut: SpaceCut, corners: Floats, real: NDArray[np.bool_], forces: Floats, about: ArrayLike
+) -> tuple[Floats, Floats]:
+    """Force and moment of a cut from the forces that the nodes of its elements exert on these.
+
+    Parameters
+    ----------
+    cut : SpaceCut
+        The cut; whole elements.
+    corners, real : ndarray
+        As in `cut_by_plane`.
+    forces : ndarray, shape (k, e, 4, 6)
+        Force and moment of each node on each element [N, N mm].
+    about : array_like, shape (3,)
+        Where moments are taken about [mm].
+
+    Returns
+    -------
+    tuple of ndarray, each of shape (k, 3)
+        What the part on the side of the normal does to the other, in the axes of the mesh.
+
+    References
+    ----------
+    Equilibrium of the pieces between the plane and the nodes on either side, the mean of both: these differ by the
+    loads inside the elements.
+    """
+    e, first = np.unique(cut.element, return_inverse=True)
+    weight = np.bincount(first, cut.weight)
+    x = corners[e] - cut.point
+    size = np.linalg.norm(np.ptp(x, axis=1), axis=1)
+    middle = np.where(real[e][..., None], x, 0.0).sum(1) / real[e].sum(1)[:, None]
+    # of a plane along an edge its nodes are those on the far side of the element
+    edge = 10.0 * ASIDE * size * np.sign(middle @ cut.normal)
+    above = x @ cut.normal > edge[:, None]
+    arm = corners[e] - np.asarray(about, dtype=float)
+    force, moment = np.zeros((len(forces), 3)), np.zeros((len(forces), 3))
+    for mine, sign in ((above, 0.5), (~above, -0.5)):
+        f = sign * forces[:, e] * (weight[:, None] * (mine & real[e]))[None, ..., None]
+        force += f[..., :3].sum((1, 2))
+        moment += (np.cross(arm, f[..., :3]) + f[..., 3:]).sum((1, 2))
+    return force, moment
 
 
 def _shares(corners: Floats, real: NDArray[np.bool_], axes: Floats, place: Floats) -> Floats:

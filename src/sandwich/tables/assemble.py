@@ -14,7 +14,7 @@ from sandwich.job.actions import Case
 from sandwich.job.source import MESH_TABLES, RESULT_TABLES, Signs, Table
 from sandwich.model.mesh import Mesh
 from sandwich.tables.cases import asked_for, case_names, clean, clean_tables, describe_cases
-from sandwich.tables.corners import bare_points, checked_reactions, corner_array
+from sandwich.tables.corners import at_corners, bare_points, checked_reactions, corner_array
 from sandwich.tables.meshfile import load_mesh_file
 from sandwich.tables.meshing import mesh_of
 from sandwich.tables.read import SPECS, ReadTable, negated, normalise, read_table
@@ -49,6 +49,8 @@ class Results:
         case, node, fx, fy, fz (mx, my, mz) [N, mm] of the supports on the structure.
     notes : dict
         What was noticed about how each table is written.
+    nodal : ndarray, shape (cases, e, 4, 6), or None
+        Forces and moments of the nodes on the elements, fx to mz [N, N mm], nan where there are none.
     """
 
     cases: tuple[str, ...]
@@ -61,6 +63,7 @@ class Results:
     reactions: pd.DataFrame | None = None
     notes: dict[str, list[str]] = field(default_factory=dict)
     unread: tuple[str, ...] = ()
+    nodal: Floats | None = None
 
 
 def read_job(job: Job, *, every_case: bool = True) -> Results:
@@ -129,6 +132,7 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
         checked_reactions(reactions, mesh, tuple(there), faults, leave_out=leave_out)
     kinds = {c: case for c, case in there.items() if c in asked}
     cases = tuple(kinds)
+    nodal = _nodal(tables.pop("nodal_forces", None), mesh, kinds, tuple(there), str(job.path), faults)
     corner = np.concatenate(parts) if len(parts) > 1 else parts[0] if parts else np.empty((len(cases), 0, 4, 8))
     point = np.concatenate(points) if points else np.empty((len(cases), 0, 8))
     kinds = _take_signs(kinds, cases, (corner, point), str(job.path), faults)
@@ -144,8 +148,29 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
         kinds=kinds,
         reactions=support,
         notes=notes,
+        nodal=nodal,
         unread=tuple(c for c, case in there.items() if c not in asked and case.kind not in ("unused", "mode")),
     )
+
+
+def _nodal(
+    read: ReadTable | None, mesh: Mesh | None, kinds: dict[str, Case], cases: tuple[str, ...], path: str, faults: Faults
+) -> Floats | None:
+    """Forces of the nodes on the elements, of every case that has signs."""
+    if read is None:
+        return None
+    if mesh is None:
+        faults.add(f"{path}, input.nodal_forces", "needs a mesh", "bring nodes and elements, or take it out")
+        return None
+    for strange in sorted(set(read.frame["case"]) - set(cases)):
+        faults.add(read.name, f"case '{strange}' has no results", f"there are {', '.join(cases[:8])}")
+    for couple in {"mx", "my", "mz"} - set(read.frame):
+        read.frame[couple] = 0.0
+    signed = tuple(c for c, case in kinds.items() if case.signed is not False)
+    found = at_corners(read, ("fx", "fy", "fz", "mx", "my", "mz"), mesh, signed, faults)
+    whole = np.full((len(kinds), *found.shape[1:]), np.nan)
+    whole[[i for i, c in enumerate(kinds) if c in signed]] = found
+    return whole
 
 
 def _take_signs(
@@ -227,6 +252,9 @@ def _read(
         spec = f"resultants at {table.at}" if table.at != "corners" else kind if job.has_mesh else "points"
     leave_out = kind == "resultants" and job.has_mesh and job.input.missing == "leave out"
     turned = negate if kind == "resultants" else set()
-    if kind == "reactions" and job.input.signs.reactions_act_on == "supports":
+    signs = job.input.signs
+    if (kind == "reactions" and signs.reactions_act_on == "supports") or (
+        kind == "nodal_forces" and signs.nodal_forces_act_on == "nodes"
+    ):
         turned = {"fx", "fy", "fz", "mx", "my", "mz"}
     return read_table(job.folder, table, spec, key, unit_of, turned, faults, leave_out=leave_out)

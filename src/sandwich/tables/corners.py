@@ -28,6 +28,14 @@ def corner_array(
         return _from_centres(read, mesh, cases, faults)
     if at == "nodes":
         return _from_nodes(read, mesh, cases, faults)
+    return at_corners(read, COMPONENTS, mesh, cases, faults, leave_out=leave_out)
+
+
+def at_corners(
+    read: ReadTable, components: tuple[str, ...], mesh: Mesh, cases: tuple[str, ...], faults: Faults, *,
+    leave_out: bool = False,
+) -> Floats:  # fmt: skip
+    """Values by case, element and node, shape (cases, e, 4, components), nan where there are none."""
     table, name = read.frame, read.name
     element = located(mesh.element_ids, table, "element", name, faults)
     node = located(mesh.node_ids, table, "node", name, faults)
@@ -49,9 +57,9 @@ def corner_array(
     given.reshape(-1)[row] = True
     if not good.all() or given.sum() < len(row):
         repeated(table, ["case", "element", "node"], name, faults)
-    corner = np.full((*shape, len(COMPONENTS)), np.nan)
-    for i, component in enumerate(COMPONENTS):
-        corner.reshape(-1, len(COMPONENTS))[row, i] = table[component].to_numpy()[good]
+    corner = np.full((*shape, len(components)), np.nan)
+    for i, component in enumerate(components):
+        corner.reshape(-1, len(components))[row, i] = table[component].to_numpy()[good]
     # an element with some corners in some cases must have all of them in all cases
     real = mesh.corners >= 0
     used = np.asarray(given.any(axis=(0, 2)))

@@ -268,6 +268,8 @@ def _decide(guess: Guess) -> None:
             keep |= {"point", "thickness"}
         elif "node" not in has:
             guess.at = "centres"
+    elif {"fx", "fy", "fz", "node", "element"} <= has:
+        guess.kind, keep = "nodal_forces", {"case", "element", "node", "fx", "fy", "fz", "mx", "my", "mz"}
     elif {"fx", "fy", "fz", "node"} <= has:
         guess.kind, keep = "reactions", {"case", "node", "fx", "fy", "fz", "mx", "my", "mz"}
     elif {"n1", "n2", "n3"} <= has:

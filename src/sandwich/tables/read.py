@@ -55,6 +55,7 @@ class TableSpec:
 _UNIT_VECTORS = dict.fromkeys(("xx", "xy", "xz", "zx", "zy", "zz"), "")
 _THICKNESS = {"thickness": "thickness"}
 _FORCES = dict.fromkeys(("fx", "fy", "fz"), "force")
+_COUPLES = dict.fromkeys(("mx", "my", "mz"), "couple")
 _CASE_TEXTS = ("kind", "category", "action", "direction", "stage", "situation", "signed", "signs_from", "description")
 SPECS: Final = {
     "nodes": TableSpec(("node",), dict.fromkeys("xyz", "length"), {}),
@@ -89,7 +90,8 @@ SPECS: Final = {
         ("kind",),
         sparse=True,
     ),
-    "reactions": TableSpec(("case", "node"), _FORCES, dict.fromkeys(("mx", "my", "mz"), "couple")),
+    "reactions": TableSpec(("case", "node"), _FORCES, _COUPLES),
+    "nodal_forces": TableSpec(("case", "element", "node"), _FORCES, _COUPLES),
 }
 
 

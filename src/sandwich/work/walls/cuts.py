@@ -51,7 +51,7 @@ def cut_walls(
             continue
         if walls.mesh is None:
             continue
-        cutter = Cutter(wall, walls.mesh, results.corner, walls.storeys)
+        cutter = Cutter(wall, walls.mesh, results.corner, walls.storeys, results.nodal)
         if not np.isfinite(cutter.values).all():
             bare = ~np.isfinite(cutter.values).all((0, 3)) & cutter.real
             at = wall.elements[bare.any(1)]
@@ -60,6 +60,11 @@ def cut_walls(
                 faults.add(f"{project.job.path}, walls.{wall.name}", found, "export them; a cut needs all its elements")
                 continue
             cutter.values = np.nan_to_num(cutter.values)
+        signed = [results.kinds[c].signed is not False for c in results.cases]
+        if not cutter.has_nodal(signed):
+            where = f"{project.job.path}, walls.{wall.name}"
+            faults.add(where, "some of its elements have no nodal forces", "export them for all, or take the table out")
+            continue
         for name, own in wall.asked.cuts.items():
             stations += _own(cutter, name, own, f"{project.job.path}, walls.{wall.name}.cuts.{name}", faults)
         for part in wall.parts:
