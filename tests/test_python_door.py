@@ -55,6 +55,7 @@ def test_no_value_that_is_not_finite_is_designed(column, value, method, joint, l
         (lambda: design_points([LOAD], Section(250.0), vertical="Y"), ValueError, "'y' is near"),
         (lambda: design_points([LOAD], Section(250.0), method="wood"), ValueError, "one of sandwich, plate, membrane"),
         (lambda: design_points([LOAD], Section(250.0), situation="ultimate"), ValueError, "one of persistent"),
+        (lambda: design_points([LOAD], Section(250.0), links=2, standard="IS 456:2000"), ValueError, "struts of 45 degrees"),
         (lambda: design_points([LOAD], Section(250.0), links=0), ValueError, "cot_theta = 0; a number from 1 to 2.5"),
         (lambda: design_points([LOAD], Section(250.0), standard="ACI"), ValueError, "standard = 'ACI' is not known"),
         (lambda: design_points([LOAD], 250.0), TypeError, "a Section such as"),

@@ -140,12 +140,13 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
         own = tried.bars != written.bars
         zone = tried.as_laid() if own else replace(tried, bars=laid.bars)
         h_new = np.full(len(h_old), zone.thickness) if zone.thickness else h_old
-        old, new = settings_of(laid, standard), settings_of(zone, standard)
+        old = settings_of(laid, standard)
         try:
+            new = settings_of(zone, standard)
             new.bars.axes(h_new)
         except ValueError as error:
             found, _, remedy = str(error).partition("; ")
-            raise InputError([Fault(f"zones.{name}.bars", found, remedy)]) from None
+            raise InputError([Fault(f"zones.{name}", found, remedy)]) from None
         strips = AveragingStrips(held.cells, held.tributary) if (held.cells >= 0).any() else None
         cases = stored.cases
         if zone.second_order is not None:  # every combination stands both ways, its own addition in a further column

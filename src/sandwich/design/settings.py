@@ -61,6 +61,11 @@ class Settings:
         if self.joint and self.standard.strengths(self.concrete, self.steel, "persistent").per_degree:
             raise ValueError("the angle rule of 6.109 holds for each combination; take 'joint' out, or choose 6.5.2")
 
+        if self.links is not None and self.links.cot_theta != 1.0 and "cot_theta" not in self.standard.own_settings:
+            raise ValueError(
+                f"cot_theta = {self.links.cot_theta:g}; {self.standard.name} has struts of 45 degrees, 1 is wanted"
+            )
+
     @property
     def names(self) -> tuple[str, ...]:
         """Names of the bar layers."""

@@ -55,9 +55,12 @@ def prepare(job: Job, results: Results, standard: Standard, faults: Faults) -> l
     )
     for z in zones:
         _magnitudes(z, job, faults)
-        if job.writes("zones", z.name, "second_order", "creep") and "creep" not in standard.wall_settings:
-            where = f"{job.path}, zones.{z.name}.second_order.creep"
-            faults.add(where, f"{standard.name} has no use for it", "take it out")
+        where = f"{job.path}, zones.{z.name}"
+        if job.writes("zones", z.name, "second_order", "creep") and "creep" not in standard.own_settings:
+            faults.add(f"{where}.second_order.creep", f"{standard.name} has no use for it", "take it out")
+        links = z.zone.links
+        if links is not None and links.cot_theta != 1.0 and "cot_theta" not in standard.own_settings:
+            faults.add(f"{where}.links.cot_theta", f"{standard.name} has struts of 45 degrees", "use 1, or take it out")
         try:
             z.zone.bars.layers().axes(z.h)
         except ValueError as error:

@@ -47,7 +47,7 @@ BRACED: Final = 1.0  # k of a braced wall, 6.6.4.4.3
 class ACI318Walls:
     """What `ACI318` does for walls."""
 
-    wall_settings: frozenset[str] = frozenset()
+    own_settings: frozenset[str] = frozenset()
     second_order = ("moment magnification", "alternative")
 
     def _strength(self, of: WallPart, N: Floats, along: ArrayLike) -> tuple[Floats, Floats]:

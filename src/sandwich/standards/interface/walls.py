@@ -215,8 +215,8 @@ class Walls(Protocol):
     """Walls, piers and lintels."""
 
     @property
-    def wall_settings(self) -> frozenset[str]:
-        """Keys of a wall that not every standard takes, and this one does."""
+    def own_settings(self) -> frozenset[str]:
+        """Keys of walls, their second order and links that not every standard takes, and this one does."""
 
     @property
     def second_order(self) -> tuple[str, ...]:

@@ -27,7 +27,7 @@ MOST_SLENDER: Final = 30.0  # 32.2.3
 class IS456Walls:
     """What `IS456` does for walls."""
 
-    wall_settings: frozenset[str] = frozenset()
+    own_settings: frozenset[str] = frozenset()
     second_order = ("additional moment",)
 
     def _strength(self, of: WallPart, along: ArrayLike) -> tuple[float, float, Floats]:
