@@ -168,6 +168,8 @@ SETTINGS = [
 ] + [
     ('force = "reactions"', f"force = {v}", "force") for v in ("{}", "{ G = 10 }", "{ X = 1 }", "true", "'x'", "{ G = nan, Q = 1 }", "{ G = true, Q = 1 }")
 ] + [
+    ("title = ", f"{v} = 1\ntitle = ", v) for v in ("written", "path")
+] + [
     ('situation = "persistent"', f"situation = {v}", "situation") for v in ("'ultimate'", "true", "1", "''", "[]")
 ] + [
     ("[zones.plate]\n", f"[zones.plate]\n{v}\n", word)

@@ -22,11 +22,10 @@ BUCKLES: Final = 1e3  # MPa over the thickness: a moment that no section carries
 class AddedMoment:
     """Moments besides those of the analysis, either way (p, k) [N], and what stands against them.
 
-    `slender` says where second order counts; `beyond` where the wall buckles or a limit of the standard is passed.
+    `beyond` says where the wall buckles or a limit of the standard is passed.
     """
 
     moment: Floats
-    slender: Floats
     beyond: Floats
     clause: str
 
@@ -61,7 +60,7 @@ def added_moment(
     upright = np.abs(np.sin(angles) if v else np.cos(angles)) > UPRIGHT
     axes = np.abs(settings.bars.axes(h))
     depth = h / 2.0 + np.nanmin(np.where(upright & np.isfinite(axes), axes, h[:, None] / 2.0), axis=1)
-    out, slender, beyond = (np.zeros(combined.shape[:2]) for _ in range(3))
+    out, beyond = (np.zeros(combined.shape[:2]) for _ in range(2))
     clause = ""
     of = np.array(situations)
     for t, d in np.unique(np.stack([h, depth], axis=1), axis=0):
@@ -77,12 +76,11 @@ def added_moment(
             found = settings.standard.out_of_plane(wall, n, m, m)
             whole = np.where(np.isfinite(found.moment), found.moment, BUCKLES * t)
             out[here] = np.where(n < 0.0, np.maximum(whole - np.abs(m), 0.0), 0.0)
-            slender[here] = found.slender
             beyond[here] = ~np.isfinite(found.moment)
             for limit in found.limits:
                 beyond[here] = np.maximum(beyond[here], (limit.utilisation > 1.0) & (n < 0.0))
             clause = found.clause
-    return AddedMoment(out, slender, beyond, clause)
+    return AddedMoment(out, beyond, clause)
 
 
 def vertical(settings: Settings) -> int:

@@ -277,6 +277,9 @@ def from_dict(data: dict[str, Any], path: str | Path) -> Job:
     for keys, text in _texts(data):
         if any(unicodedata.category(c) == "Cc" for c in text):
             faults.add(f"{path}, key {'.'.join(keys)!r}", f"{text!r} holds a control character", "use plain text")
+    for key in _OURS:
+        if key in data:
+            faults.add(f"{path}, key {key}", "no such key", _one_of(_known([])))
     faults.stop()
     try:
         return _JOB.validate_python({**data, "path": Path(path), "written": data})
