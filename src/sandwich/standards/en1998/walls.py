@@ -1,0 +1,596 @@
+"""EN 1998-1:2004, 5.2 to 5.5: behaviour factor, design moment and shear of walls, their shear resistance."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from sandwich.core.trace import clause
+
+GAMMA_RD: Final = 1.2  # overstrength of the steel, 5.5.2.4.1(7)
+LEVER: Final = 0.8  # of the length of a wall, 5.5.3.4.2
+Q_0: Final = {  # table 5.1, medium and high ductility; of coupled walls and dual systems times alpha_u/alpha_1
+    "uncoupled walls": (3.0, 4.0),
+    "coupled walls": (3.0, 4.5),
+    "dual": (3.0, 4.5),
+    "torsionally flexible": (2.0, 3.0),
+    "inverted pendulum": (1.5, 2.0),
+}
+ALPHA_U: Final = {  # alpha_u/alpha_1 where it is not worked out, 5.2.2.2(6)
+    "two uncoupled walls": 1.0,
+    "uncoupled walls": 1.1,
+    "coupled walls": 1.2,
+    "wall-equivalent dual": 1.2,
+}
+
+
+@clause("EN 1998-1:2004, 5.2.2.2(12)", formula="alpha_0 = sum h_w/sum l_w")
+def alpha_0(h_w: ArrayLike, l_w: ArrayLike) -> float:
+    """Prevailing aspect ratio of the walls of a building.
+
+    Parameters
+    ----------
+    h_w, l_w : ArrayLike
+        Heights and lengths of all its walls [mm].
+
+    Returns
+    -------
+    alpha_0 : float
+        Ratio [-].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.2.2.2(12).
+
+    Examples
+    --------
+    >>> alpha_0([15e3, 15e3], [3e3, 2e3])
+    6.0
+    """
+    return float(np.sum(h_w) / np.sum(l_w))
+
+
+@clause("EN 1998-1:2004, 5.2.2.2(11)P", formula="k_w = (1 + alpha_0)/3, 0.5 to 1")
+def k_w(alpha_0: Any) -> Any:
+    """Factor of the failure of walls.
+
+    Parameters
+    ----------
+    alpha_0 : float or ndarray
+        Prevailing aspect ratio [-].
+
+    Returns
+    -------
+    k_w : float or ndarray
+        Factor [-].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.2.2.2(11)P.
+
+    Examples
+    --------
+    >>> float(k_w(6.0)), float(k_w(1.1))
+    (1.0, 0.7000000000000001)
+    """
+    return np.clip((1.0 + np.asarray(alpha_0)) / 3.0, 0.5, 1.0)
+
+
+@clause(
+    "EN 1998-1:2004, 5.2.2.2(1)P",
+    formula="q = q_0 k_w, 1.5 or more; q_0 less by a fifth where not regular in elevation",
+)
+def q_behaviour(q_0: Any, k_w: Any, regular: Any) -> Any:
+    """Behaviour factor.
+
+    Parameters
+    ----------
+    q_0 : float or ndarray
+        Basic value [-].
+    k_w : float or ndarray
+        Factor of the failure of walls [-].
+    regular : float or ndarray
+        Whether the building is regular in elevation.
+
+    Returns
+    -------
+    q_behaviour : float or ndarray
+        Factor [-].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.2.2.2(1)P.
+
+    Examples
+    --------
+    >>> float(q_behaviour(3.0, 1.0, True)), float(q_behaviour(3.0, 1.0, False))
+    (3.0, 2.4000000000000004)
+    """
+    return np.maximum(np.where(regular, 1.0, 0.8) * q_0 * k_w, 1.5)
+
+
+@clause(
+    "EN 1998-1:2004, 5.2.3.4(3), (5.4), (5.5), 5.4.3.4.2(2)",
+    formula="2 q - 1 from T_1 = T_C, else 1 + 2 (q - 1) T_C/T_1; q = q_0 M_Ed/M_Rd",
+)
+def mu_phi(q_0: Any, M_Ed: Any, M_Rd: Any, T_1: Any, T_C: Any, class_b: Any) -> Any:
+    """Curvature ductility factor that a critical region has to have.
+
+    Parameters
+    ----------
+    q_0 : float or ndarray
+        Basic value of the behaviour factor [-].
+    M_Ed, M_Rd : float or ndarray
+        Design moment of the analysis and resistance at the base [N mm].
+    T_1, T_C : float or ndarray
+        First period, and that at the end of constant acceleration [s].
+    class_b : float or ndarray
+        Whether the bars are of class B, which asks for half as much again, 5.2.3.4(4).
+
+    Returns
+    -------
+    mu_phi : float or ndarray
+        Factor [-].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.2.3.4(3), (5.4), (5.5), 5.4.3.4.2(2).
+
+    Examples
+    --------
+    >>> round(float(mu_phi(5.1, 15.3, 21.6, 0.8, 0.6, True)), 4)
+    9.3375
+    """
+    q = np.asarray(q_0) * M_Ed / M_Rd
+    ratio = np.asarray(T_C, dtype=float) / T_1
+    factor = np.where(ratio <= 1.0, 2.0 * q - 1.0, 1.0 + 2.0 * (q - 1.0) * ratio)
+    return factor * np.where(class_b, 1.5, 1.0)
+
+
+@clause("EN 1998-1:2004, 5.4.1.2.3(1)", formula="b_wo = max(150 mm, h_s/20)")
+def b_w_min(h_s: Any) -> Any:
+    """Minimum thickness of the web of a ductile wall.
+
+    Parameters
+    ----------
+    h_s : float or ndarray
+        Clear height of the storey [mm].
+
+    Returns
+    -------
+    b_w_min : float or ndarray
+        Thickness [mm].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.4.1.2.3(1).
+
+    Examples
+    --------
+    >>> float(b_w_min(4200.0))
+    210.0
+    """
+    return np.maximum(150.0, np.asarray(h_s) / 20.0)
+
+
+@clause("EN 1998-1:2004, 5.4.2.4(7)", formula="V_Ed = 1.5 V")
+def V_Ed_dcm(V: Any) -> Any:
+    """Design shear of a wall of medium ductility.
+
+    Parameters
+    ----------
+    V : float or ndarray
+        Shear of the analysis [N].
+
+    Returns
+    -------
+    V_Ed_dcm : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.4.2.4(7).
+
+    Examples
+    --------
+    >>> V_Ed_dcm(2e6)
+    3000000.0
+    """
+    return 1.5 * V
+
+
+@clause(
+    "EN 1998-1:2004, 5.4.2.4(8), figure 5.4",
+    formula="from a third of the height V_Ed/2 at the top, straight from V(h_w/3); as the analysis below",
+)
+def V_Ed_dual(z: Any, h_w: Any, V: Any, V_base: Any, V_third: Any) -> Any:
+    """Design shear of a wall of a dual system of medium ductility, up its height.
+
+    Parameters
+    ----------
+    z, h_w : float or ndarray
+        Height above the base, and of the wall [mm].
+    V : float or ndarray
+        Amplified shear of the analysis at z [N].
+    V_base, V_third : float or ndarray
+        The same at the base and at h_w/3 [N].
+
+    Returns
+    -------
+    V_Ed_dual : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.4.2.4(8), figure 5.4.
+
+    Examples
+    --------
+    >>> float(V_Ed_dual(15e3, 15e3, 100e3, 2e6, 1.2e6))
+    1000000.0
+    """
+    share = np.clip((np.asarray(z) / h_w - 1.0 / 3.0) / (2.0 / 3.0), 0.0, 1.0)
+    line = np.asarray(V_third) + share * (np.asarray(V_base) / 2.0 - V_third)
+    return np.where(np.asarray(z) <= h_w / 3.0, V, np.maximum(V, line))
+
+
+@clause("EN 1998-1:2004, 5.4.2.5(2), (5.19)", formula="V_Ed = V (q + 1)/2")
+def V_Ed_lightly(V: Any, q: Any) -> Any:
+    """Design shear of a large lightly reinforced wall.
+
+    Parameters
+    ----------
+    V : float or ndarray
+        Shear of the analysis [N].
+    q : float or ndarray
+        Behaviour factor [-].
+
+    Returns
+    -------
+    V_Ed_lightly : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.4.2.5(2), (5.19).
+
+    Examples
+    --------
+    >>> float(V_Ed_lightly(2e6, 2.0))
+    3000000.0
+    """
+    return V * (np.asarray(q) + 1.0) / 2.0
+
+
+@clause(
+    "EN 1998-1:2004, 5.5.2.4.1(6) to (8), (5.25)",
+    formula="q ((1.2/q M_Rd/M_Ed)^2 + 0.1 (S_e(T_C)/S_e(T_1))^2)^(1/2); h_w/l_w <= 2: 1.2 M_Rd/M_Ed; 1.5 to q",
+)
+def epsilon_dch(q: Any, M_Rd: Any, M_Ed: Any, S_C: Any, S_1: Any, h_w: Any, l_w: Any) -> Any:
+    """Amplification of the shear of a wall of high ductility.
+
+    Parameters
+    ----------
+    q : float or ndarray
+        Behaviour factor [-].
+    M_Rd, M_Ed : float or ndarray
+        Resistance and design moment at the base [N mm].
+    S_C, S_1 : float or ndarray
+        Elastic spectrum at T_C and at the first period, in one unit.
+    h_w, l_w : float or ndarray
+        Height and length of the wall [mm].
+
+    Returns
+    -------
+    epsilon_dch : float or ndarray
+        Factor [-].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.2.4.1(6) to (8), (5.25).
+
+    Examples
+    --------
+    >>> round(float(epsilon_dch(4.2, 39.1, 14.6, 4.8, 3.7, 15050.0, 3500.0)), 4)
+    3.6465
+    """
+    over = GAMMA_RD * np.asarray(M_Rd, dtype=float) / M_Ed
+    tall = q * np.sqrt((over / q) ** 2 + 0.1 * (np.asarray(S_C) / S_1) ** 2)
+    squat = np.asarray(h_w) / l_w <= 2.0
+    return np.minimum(np.where(squat, over, np.maximum(tall, 1.5)), q)
+
+
+@clause(
+    "EN 1998-1:2004, 5.4.2.4(5), figure 5.3",
+    formula="straight from the base to the top, raised by the tension shift a_1",
+)
+def M_envelope(z: Any, h_w: Any, M_base: Any, a_1: Any) -> Any:
+    """Design moment of a slender wall up its height.
+
+    Parameters
+    ----------
+    z, h_w : float or ndarray
+        Height above the base, and of the wall [mm].
+    M_base : float or ndarray
+        Design moment at the base [N mm].
+    a_1 : float or ndarray
+        Tension shift [mm].
+
+    Returns
+    -------
+    M_envelope : float or ndarray
+        Moment [N mm].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.4.2.4(5), figure 5.3.
+
+    Examples
+    --------
+    >>> float(M_envelope(15e3, 60e3, 36.4e9, 2600.0).round(-6))
+    28877000000.0
+    """
+    return M_base * np.clip(1.0 - (np.asarray(z, dtype=float) - a_1) / h_w, 0.0, 1.0)
+
+
+@clause(
+    "EN 1998-1:2004, 5.5.3.4.2(1)",
+    formula="alpha_cw b_w z nu_1 f_cd/2, z = 0.8 l_w, struts of 45 degrees; 0.4 of it in the critical region",
+)
+def V_Rd_max_dch(b_w: Any, l_w: Any, nu_1: Any, f_cd: Any, critical: Any) -> Any:
+    """Shear by the struts of the web of a wall of high ductility.
+
+    Parameters
+    ----------
+    b_w, l_w : float or ndarray
+        Thickness and length of the wall [mm].
+    nu_1 : float or ndarray
+        Strength factor of cracked concrete in shear, EN 1992-1-1, (6.6N) [-].
+    f_cd : float or ndarray
+        Design strength of the concrete [MPa].
+    critical : float or ndarray
+        Whether in the critical region.
+
+    Returns
+    -------
+    V_Rd_max_dch : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.4.2(1).
+
+    Examples
+    --------
+    >>> round(float(V_Rd_max_dch(300.0, 5800.0, 0.516, 70 / 3, False)) / 1e3)
+    8380
+    """
+    return np.where(critical, 0.4, 1.0) * b_w * LEVER * l_w * nu_1 * f_cd / 2.0
+
+
+@clause(
+    "EN 1998-1:2004, 5.5.3.4.3(1), (2), (5.39)",
+    formula="alpha_s = M_Ed/(V_Ed l_w) from 2: rho_h f_yd,h b_w z; below: V_Rd,c + 0.75 rho_h f_yd,h b_w alpha_s l_w",
+)
+def V_Rd_web_dch(alpha_s: Any, V_Rd_c: Any, rho_h: Any, f_yd: Any, b_w: Any, l_w: Any) -> Any:
+    """Shear by the web bars of a wall of high ductility.
+
+    Parameters
+    ----------
+    alpha_s : float or ndarray
+        Shear span ratio [-].
+    V_Rd_c : float or ndarray
+        Shear without bars, zero under tension in the critical region [N].
+    rho_h : float or ndarray
+        Ratio of the horizontal bars [-].
+    f_yd : float or ndarray
+        Their design strength [MPa].
+    b_w, l_w : float or ndarray
+        Thickness and length of the wall [mm].
+
+    Returns
+    -------
+    V_Rd_web_dch : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.4.3(1), (2), (5.39).
+
+    Examples
+    --------
+    >>> round(float(V_Rd_web_dch(1.339823, 835e3, 0.0025, 434.782609, 300.0, 5800.0)) / 1e3)
+    2736
+    """
+    bars = np.asarray(rho_h) * f_yd * b_w * l_w
+    return np.where(np.asarray(alpha_s) >= 2.0, LEVER * bars, V_Rd_c + 0.75 * bars * alpha_s)
+
+
+@clause("EN 1998-1:2004, 5.5.3.4.3(3), (5.40)", formula="rho_h f_yd,h b_w z <= rho_v f_yd,v b_w z + min N_Ed")
+def V_vertical_dch(rho_v: Any, f_yd: Any, b_w: Any, l_w: Any, N_Ed: Any) -> Any:
+    """Horizontal bars that the vertical ones and the axial force can balance, as a shear.
+
+    Parameters
+    ----------
+    rho_v : float or ndarray
+        Ratio of the vertical web bars [-].
+    f_yd : float or ndarray
+        Their design strength [MPa].
+    b_w, l_w : float or ndarray
+        Thickness and length of the wall [mm].
+    N_Ed : float or ndarray
+        Least axial force, compression positive [N].
+
+    Returns
+    -------
+    V_vertical_dch : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.4.3(3), (5.40).
+
+    Examples
+    --------
+    >>> round(float(V_vertical_dch(0.003, 434.782609, 300.0, 5800.0, 6090e3)) / 1e3)
+    7906
+    """
+    return np.asarray(rho_v) * f_yd * b_w * LEVER * l_w + N_Ed
+
+
+@clause("EN 1998-1:2004, 5.5.3.4.4(2), (5.42)", formula="min(1.3 A_sj (f_cd f_yd)^(1/2), 0.25 f_yd A_sj)")
+def V_dd(A_sj: Any, f_cd: Any, f_yd: Any) -> Any:
+    """Sliding shear by dowel action of vertical bars.
+
+    Parameters
+    ----------
+    A_sj : float or ndarray
+        Area of the vertical bars of the web, and those placed in the ends for it [mm2].
+    f_cd, f_yd : float or ndarray
+        Design strengths [MPa].
+
+    Returns
+    -------
+    V_dd : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.4.4(2), (5.42).
+
+    Examples
+    --------
+    >>> round(float(V_dd(5320.0, 23.333333, 434.782609)))
+    578261
+    """
+    return np.asarray(A_sj) * np.minimum(1.3 * np.sqrt(np.asarray(f_cd) * f_yd), 0.25 * np.asarray(f_yd))
+
+
+@clause("EN 1998-1:2004, 5.5.3.4.4(2), (5.43)", formula="A_si f_yd cos phi")
+def V_id(A_si: Any, f_yd: Any, phi: Any) -> Any:
+    """Sliding shear by inclined bars.
+
+    Parameters
+    ----------
+    A_si : float or ndarray
+        Area of the inclined bars in each direction [mm2].
+    f_yd : float or ndarray
+        Design strength [MPa].
+    phi : float or ndarray
+        Angle to the plane of sliding [rad].
+
+    Returns
+    -------
+    V_id : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.4.4(2), (5.43).
+
+    Examples
+    --------
+    >>> round(float(V_id(1200.0, 434.782609, 0.785398)))
+    368925
+    """
+    return np.asarray(A_si) * f_yd * np.cos(phi)
+
+
+@clause("EN 1998-1:2004, 5.5.3.4.4(2), (5.44)", formula="mu_f ((A_sj f_yd + N_Ed) xi + M_Ed/z), V_fd,max or less")
+def V_fd(mu_f: Any, clamp: Any, xi: Any, M_Ed: Any, z: Any, most: Any) -> Any:
+    """Sliding shear by friction of the compressed zone.
+
+    Parameters
+    ----------
+    mu_f : float or ndarray
+        Friction: 0.6 of smooth, 0.7 of rough surfaces [-].
+    clamp : float or ndarray
+        A_sj f_yd + N_Ed, compression positive [N].
+    xi : float or ndarray
+        Depth of the neutral axis over the length [-].
+    M_Ed, z : float or ndarray
+        Moment [N mm] and lever arm [mm].
+    most : float or ndarray
+        Its limit by the struts [N].
+
+    Returns
+    -------
+    V_fd : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.4.4(2), (5.44).
+
+    Examples
+    --------
+    >>> round(float(V_fd(0.7, 5860e3, 0.5, 15e9, 3040.0, 4575e3)) / 1e3)
+    4575
+    """
+    return np.minimum(mu_f * (np.asarray(clamp) * xi + np.asarray(M_Ed) / z), most)
+
+
+@clause("EN 1998-1:2004, 5.5.3.4.4(2), (5.44)", formula="0.5 eta f_cd xi l_w b_w, eta = 0.6 (1 - f_ck/250)")
+def V_fd_max(f_ck: Any, f_cd: Any, xi: Any, l_w: Any, b_w: Any) -> Any:
+    """Largest sliding shear by friction.
+
+    Parameters
+    ----------
+    f_ck, f_cd : float or ndarray
+        Strengths of the concrete [MPa].
+    xi : float or ndarray
+        Depth of the neutral axis over the length [-].
+    l_w, b_w : float or ndarray
+        Length and thickness [mm].
+
+    Returns
+    -------
+    V_fd_max : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.4.4(2), (5.44).
+
+    Examples
+    --------
+    >>> round(V_fd_max(35.0, 70 / 3, 0.5, 3800.0, 400.0) / 1e3)
+    4575
+    """
+    return 0.3 * (1.0 - f_ck / 250.0) * f_cd * xi * l_w * b_w
+
+
+@clause(
+    "EN 1998-1:2004, 5.5.3.4.5(17), (5.49)",
+    formula="(1.3 f_ctd - N_Ed/A_w)/(f_yd (1 + 1.5 (f_cd/f_yd)^(1/2))), 0.0025 or more",
+)
+def rho_joint(f_ctd: Any, f_cd: Any, f_yd: Any, N_Ed: Any, A_w: Any) -> Any:
+    """Minimum ratio of bars across a construction joint of a wall of high ductility.
+
+    Parameters
+    ----------
+    f_ctd, f_cd, f_yd : float or ndarray
+        Design strengths [MPa].
+    N_Ed : float or ndarray
+        Least axial force, compression positive [N].
+    A_w : float or ndarray
+        Area of the section [mm2].
+
+    Returns
+    -------
+    rho_joint : float or ndarray
+        Ratio [-].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.4.5(17), (5.49).
+
+    Examples
+    --------
+    >>> float(rho_joint(1.2, 20.0, 434.78, 2700e3, 880e3)), round(float(rho_joint(1.2, 20.0, 434.78, 0.0, 1e6)), 5)
+    (0.0025, 0.00271)
+    """
+    need = (1.3 * np.asarray(f_ctd) - np.asarray(N_Ed) / A_w) / (f_yd * (1.0 + 1.5 * np.sqrt(np.asarray(f_cd) / f_yd)))
+    return np.maximum(need, 0.0025)
