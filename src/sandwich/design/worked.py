@@ -115,6 +115,7 @@ def worked_point(
             rows, there = found.fields.rows, np.isfinite(axes)
             names = tuple(n for n, t in zip(settings.names, there, strict=True) if t)
             area = 1e3 * rows.witness.bars[j, there] / rows.f_yd[j]
+            area = np.where(area > 1e-9 * area.max(initial=1.0), area, 0.0)  # rounding is no steel
             sheet.alone = quantities(names, area, "mm2/m")
             sheet.add(
                 Step(f"Bars that {combination} asks for by itself, without minimum steel", "a_s = f / f_yd", "", (),
