@@ -22,7 +22,7 @@ from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
 from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
-from sandwich.job.walls import OwnCut, Spectrum, Storeys, Wall, WallBars
+from sandwich.job.walls import OwnCut, Seismic, Spectrum, Storeys, Wall, WallBars
 from sandwich.job.wording import UNKNOWN, gathered, shown
 from sandwich.job.zone import Zone
 
@@ -329,8 +329,8 @@ def _inner(model: Any, key: str) -> Any:
     }
     if model is Job and key in (*entries, "rules"):
         return {**entries, "rules": Rules}[key]
-    if model is Wall and key in ("bars", "cuts"):
-        return {"bars": WallBars, "cuts": OwnCut}[key]
+    if model is Wall and key in ("bars", "cuts", "seismic"):
+        return {"bars": WallBars, "cuts": OwnCut, "seismic": Seismic}[key]
     if model in (Input, ResultSet) and key in TABLES:
         return Table
     return MeshFile if key == "mesh" else fields_of(model)[key].annotation

@@ -100,6 +100,38 @@ class OwnCut(Model):
 
 
 @record
+class Seismic(Model):
+    """Seismic design of a wall: class of ductility and what curvature goes by (EN 1998-1), displacement (ACI 318).
+
+    Attributes
+    ----------
+    ductility : str
+        Medium or high, of EN 1998-1.
+    displacement : float
+        Design displacement at the top [mm], of ACI 318.
+    q_0 : float
+        Basic value of the behaviour factor [-].
+    T_1, T_C : float
+        First period, and that at the end of constant acceleration [s]; with T_1 the longer if left out.
+    steel_class : str
+        Of the bars, EN 1992-1-1, table C.1.
+    """
+
+    ductility: Literal["DCM", "DCH"] = "DCM"
+    displacement: Millimetres0 | None = None
+    q_0: Annotated[float, Field(ge=1.0, le=8.0)] = 3.0
+    T_1: Positive | None = None
+    T_C: Positive | None = None
+    steel_class: Literal["B", "C"] = "C"
+
+    @model_validator(mode="after")
+    def _periods_go_together(self) -> Seismic:
+        if (self.T_1 is None) != (self.T_C is None):
+            raise ValueError("T_1 and T_C go together; give both in s, or neither where T_1 is the longer")
+        return self
+
+
+@record
 class Wall(Model):
     """Zones read as one wall, of one panel or of several that meet.
 
@@ -151,6 +183,8 @@ class Wall(Model):
         Surface of construction joints.
     second_order : str
         Method of second order out of the plane, of a standard that has several.
+    seismic : Seismic
+        Seismic design of its ends; none if left out.
     through : tuple of str
         Panels whose bars run through corners, the first before the others; then by their letters.
     """
@@ -179,6 +213,7 @@ class Wall(Model):
     creep: NotNegative = 2.0
     joint: Literal["very smooth", "smooth", "rough", "indented"] = "rough"
     second_order: SecondOrder | None = None
+    seismic: Seismic | None = None
     through: tuple[str, ...] = ()
 
     @model_validator(mode="after")

@@ -13,6 +13,7 @@ from sandwich.stages.inputs import INPUTS
 from sandwich.stages.plain_walls import PLAIN_WALLS
 from sandwich.stages.punching import PUNCHING
 from sandwich.stages.required import REQUIRED_STAGE
+from sandwich.stages.seismic_walls import SEISMIC_WALLS
 from sandwich.stages.service import SERVICE
 from sandwich.stages.strips import STRIPS
 from sandwich.stages.tendons import TENDONS
@@ -21,5 +22,5 @@ from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
     ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, REQUIRED_STAGE, WALL_CHECKS,
-    PLAIN_WALLS,
+    SEISMIC_WALLS, PLAIN_WALLS,
 )  # fmt: skip

@@ -37,6 +37,7 @@ from sandwich.standards.en1992 import (
 )
 from sandwich.standards.en1992.links import LINKS_FROM
 from sandwich.standards.en1992.walls import EN1992Walls
+from sandwich.standards.en1998.wall_ends import EN1998Ends
 from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
 
 EPS_C3: Final = 0.00175  # table 3.1 up to C50/60, and less than beyond
@@ -64,7 +65,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class EN1992(EN1992Walls):
+class EN1992(EN1992Walls, EN1998Ends):
     """EN 1992-1-1:2004; `parameters` is a national set as read from its TOML file."""
 
     parameters: dict[str, Any]

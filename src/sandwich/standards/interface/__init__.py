@@ -12,6 +12,7 @@ from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceS
 from sandwich.standards.interface.member import Member, MemberLaw
 from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
+from sandwich.standards.interface.seismic import BoundaryNeed, SeismicDemand, SeismicWalls, WallEnd
 from sandwich.standards.interface.service import Prestress, Service, Tightness
 from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
 from sandwich.standards.interface.walls import (
@@ -33,6 +34,7 @@ class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Prot
 __all__ = [
     "ULTIMATE",
     "AlternativeWalls",
+    "BoundaryNeed",
     "ClosedSection",
     "Links",
     "Materials",
@@ -43,6 +45,8 @@ __all__ = [
     "OutOfPlane",
     "Prestress",
     "Punching",
+    "SeismicDemand",
+    "SeismicWalls",
     "Service",
     "ServiceSituation",
     "Shear",
@@ -54,6 +58,7 @@ __all__ = [
     "Strengths",
     "Tightness",
     "TorsionWalls",
+    "WallEnd",
     "WallPart",
     "Walls",
 ]

@@ -360,6 +360,64 @@ def P_short_column(f_ck: Any, f_y: Any, A_g: Any, A_s: Any) -> Any:
     return 0.4 * f_ck * (np.asarray(A_g) - A_s) + 0.67 * f_y * np.asarray(A_s)
 
 
+@clause("IS 13920:2016, 10.4.4", formula="A_sh/(s_v h) = 0.05 f_ck/f_y")
+def rho_ties(f_ck: Any, f_y: Any) -> Any:
+    """Area of the ties of a boundary element over their spacing and the width of the core, each way.
+
+    Parameters
+    ----------
+    f_ck, f_y : float or ndarray
+        Strengths of concrete and ties [MPa].
+
+    Returns
+    -------
+    rho_ties : float or ndarray
+        Ratio [-].
+
+    References
+    ----------
+    IS 13920:2016, 10.4.4.
+
+    Examples
+    --------
+    >>> rho_ties(30.0, 500.0)
+    0.003
+    """
+    return 0.05 * f_ck / f_y
+
+
+@clause("IS 13920:2016, 10.4.4", formula="min(b/3, 6 d_b, 100 mm, or 150 mm with legs up to 200 mm apart)")
+def s_ties(b: Any, d_b: Any, legs: Any) -> Any:
+    """Largest spacing of the ties of a boundary element.
+
+    Parameters
+    ----------
+    b : float or ndarray
+        Its least dimension [mm].
+    d_b : float or ndarray
+        Smallest diameter of its bars [mm].
+    legs : float or ndarray
+        Largest distance between legs [mm].
+
+    Returns
+    -------
+    s_ties : float or ndarray
+        Spacing [mm].
+
+    References
+    ----------
+    IS 13920:2016, 10.4.4.
+
+    Examples
+    --------
+    >>> float(s_ties(450.0, 20.0, 300.0)), float(s_ties(450.0, 25.0, 200.0))
+    (100.0, 150.0)
+    """
+    return np.minimum(
+        np.minimum(np.asarray(b) / 3.0, 6.0 * np.asarray(d_b)), np.where(np.asarray(legs) <= 200.0, 150.0, 100.0)
+    )
+
+
 @clause("IS 13920:2016, 10.7.1", formula="0.92/f_y (tau_v - P_u/A_g)")
 def rho_joint(tau_v: Any, P_u: Any, A_g: Any, f_y: Any) -> Any:
     """Minimum ratio of the vertical bars across a construction joint.

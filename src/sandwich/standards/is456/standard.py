@@ -19,6 +19,7 @@ from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, Stres
 from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
 from sandwich.standards.is456 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
 from sandwich.standards.is456.walls import IS456Walls
+from sandwich.standards.is13920.wall_ends import IS13920Ends
 
 _CLAUSES = {
     "layers": "38.1, 39.3 (our reading)", "yield": "38.1(f)", "shear": "40.2", "links": "40.4", "struts": "40.2.3.1",
@@ -38,7 +39,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class IS456(IS456Walls, PrincipalShear):
+class IS456(IS456Walls, IS13920Ends, PrincipalShear):
     """IS 456:2000; its f_ck is the cube strength."""
 
     name: str = "IS 456:2000"

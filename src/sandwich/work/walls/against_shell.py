@@ -14,6 +14,7 @@ from sandwich.work.walls.checks import CheckedPart
 Floats = NDArray[np.float64]
 UPRIGHT = 0.7  # sine from which bars count as vertical
 WAYS = ("horizontal", "vertical")
+FAILS = "the point fails"
 
 
 def against_shell(parts: list[CheckedPart], zones: list[ZoneInput], steel: pd.DataFrame) -> pd.DataFrame | None:
@@ -72,6 +73,9 @@ def _required(z: ZoneInput, steel: pd.DataFrame) -> pd.DataFrame:
     lift = np.cos(layers.angles)[None] * bars[:, 0, 2:3] + np.sin(layers.angles)[None] * bars[:, 1, 2:3]
     upright = pd.Series(np.median(np.abs(lift), axis=0) > UPRIGHT, index=names)
     own = steel.assign(way=np.where(steel[LAYER].map(upright).to_numpy(dtype=bool), WAYS[1], WAYS[0]))
+    lost = own[REQUIRED].isna()  # what fails has no steel that would do
+    own[REQUIRED] = own[REQUIRED].fillna(np.inf)
+    own[REASON] = own[REASON].astype(object).mask(lost, FAILS)
     most = own.loc[own.groupby(["point", "way"], sort=False)[REQUIRED].idxmax()]
     total = own.groupby(["point", "way"], sort=False)[REQUIRED].sum().rename("required").reset_index()
     found = most.merge(total, on=["point", "way"])

@@ -1,0 +1,92 @@
+"""Seismic walls: what the standard asks of their ends."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from sandwich.core.errors import Faults
+from sandwich.core.progress import Progress
+from sandwich.core.records import WarningNote
+from sandwich.core.status import Status, is_status
+from sandwich.project.outcome import FAILS, Outcome, Section, Table, Text
+from sandwich.project.project import Project
+from sandwich.project.stage import Stage
+from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
+from sandwich.standards.interface import SeismicWalls
+from sandwich.work.walls.ends import CheckedEnd, ends_frame, ends_of
+
+RANK: Final = 64
+OF_TABLE: Final = "boundary elements"
+SHORT: Final = [
+    "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
+    "ties each way [%]", "spacing of ties [mm]", "combination", "status",
+]  # fmt: skip
+MOST: Final = 12
+NOTE: Final = (
+    "Each end of a part at the foot of its storey, under the seismic combinations: whether it has to be a boundary "
+    "element and by which rule, how long and thick it is, and what ties it has: area over spacing and width of the "
+    "core, each way. The forces are those of the analysis; ties are not laid here."
+)
+
+
+class SeismicWallsStage(Stage[list[CheckedEnd]]):
+    """Boundary elements of seismic walls."""
+
+    name = "seismic walls"
+    needs = ("wall checks",)
+    tables = (OF_TABLE,)
+
+    def asked(self, project: Project) -> bool:
+        """Whether a wall has a seismic design."""
+        return any(w.seismic is not None for w in project.job.walls.values())
+
+    def check(self, project: Project, faults: Faults) -> None:
+        """Note settings that the standard does not use."""
+        job, standard = project.job, project.standard
+        for name, wall in job.walls.items():
+            keys = [k for k in ("ductility", "displacement", "q_0", "T_1", "T_C", "steel_class")
+                    if wall.seismic is not None and job.writes("walls", name, "seismic", k)]  # fmt: skip
+            takes = standard.seismic_settings if isinstance(standard, SeismicWalls) else frozenset()
+            for key in (k for k in keys if k not in takes):
+                where = f"{job.path}, walls.{name}.seismic.{key}"
+                faults.add(where, f"{standard.name} has no use for it", "take it out")
+
+    def run(self, project: Project, progress: Progress) -> Outcome[list[CheckedEnd]]:  # noqa: ARG002
+        """Look at both ends of all piers and walls."""
+        parts, _ = project.left(WALL_CHECKS)
+        cuts = project.left(WALL_CUTS)
+        if cuts is None:
+            return Outcome([])
+        ends = ends_of(project, cuts, parts)
+        seen = {e.part.part.wall for e in ends}
+        warnings = tuple(
+            WarningNote(
+                f"wall {name}", "has a seismic design and no seismic combination", 'give one: situation = "seismic"',
+                grave=True,
+            )
+            for name, wall in project.job.walls.items()
+            if wall.seismic is not None and name not in seen
+        )  # fmt: skip
+        if not ends:
+            return Outcome([], warnings=warnings)
+        frame = ends_frame(ends)
+        bad = is_status(frame["status"], Status.EXCEEDED)
+        needed = int((frame["boundary element"] == "needed").sum())
+        failing = int(bad.sum())
+        told = (
+            f"seismic walls: {needed} of {len(frame)} ends need a boundary element, "
+            f"{f'{failing} cannot have it as they are' if failing else 'all can have it'}"
+        )
+        few = Table(f"Boundary elements, the first {min(MOST, len(frame))} of {len(frame)} ends",
+                    frame[SHORT].head(MOST), bad=bad[:MOST])  # fmt: skip
+        return Outcome(
+            ends,
+            tables={OF_TABLE: frame},
+            warnings=warnings,
+            verdict=(Text(told, "bad" if failing else "good", FAILS if failing else RANK),),
+            summary=(few,),
+            sections=(Section("Boundary elements of seismic walls", (Table("", frame, NOTE, bad),), RANK),),
+        )
+
+
+SEISMIC_WALLS: Final = SeismicWallsStage()

@@ -1,0 +1,146 @@
+"""Ends of seismic walls, storey by storey: their demands, and what the standard asks of them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.core.status import Status
+from sandwich.design.walls.bars import WallSteel
+from sandwich.design.walls.checks import wall_part
+from sandwich.design.walls.sections import SectionStrength
+from sandwich.job.walls import Seismic
+from sandwich.project.project import Project
+from sandwich.standards.interface import BoundaryNeed, SeismicDemand, SeismicWalls, WallEnd
+from sandwich.work.walls.checks import CheckedPart
+from sandwich.work.walls.stations import WallCuts
+
+Floats = NDArray[np.float64]
+SEISMIC: Final = "seismic"
+TIE: Final = 10.0  # mm, assumed
+ENDS: Final = ("left", "right")
+
+
+@dataclass(frozen=True)
+class CheckedEnd:
+    """One end of a part at its foot, with what the standard asks of it and the combination that presses it most."""
+
+    part: CheckedPart
+    end: str
+    need: BoundaryNeed
+    combination: str
+    height: float
+
+
+def demand_of(asked: Seismic, h_w: float) -> SeismicDemand:
+    """Settings as the standard takes them, of a wall so high above its base [mm]."""
+    ratio = 1.0 if asked.T_1 is None or asked.T_C is None else asked.T_C / asked.T_1
+    drift = math.nan if asked.displacement is None else asked.displacement / h_w
+    return SeismicDemand(asked.ductility == "DCH", drift, asked.q_0, ratio, asked.steel_class == "B")
+
+
+def ends_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedEnd]:
+    """Both ends of all piers and walls of seismic walls; parts without seismic combinations have none."""
+    standard = project.standard
+    if not isinstance(standard, SeismicWalls):
+        return []
+    out: list[CheckedEnd] = []
+    below = {s.name for s in cuts.walls.storeys if s.basement}
+    for c in parts:
+        asked = project.job.walls[c.part.wall].seismic
+        if asked is None or not isinstance(c.steel, WallSteel):
+            continue
+        mine = [p for p in parts if p.part.wall == c.part.wall and p.part.kind.upright]
+        over = [p for p in mine if p.part.storey not in below] or mine
+        base, top = min(p.part.low for p in over), max(p.part.high for p in over)
+        foot = _below(c, over)
+        storeys = len({p.part.storey for p in over})
+        ends = _ends(c, c.steel)
+        if ends is None or foot is None:
+            continue
+        at_base = _base(foot)
+        for name, (N, M, depth, which) in ends.items():
+            part = wall_part(c.geometry, c.steel, c.member.of, SEISMIC)
+            bars = [c.steel.vertical.diameter] + ([c.steel.ends.diameter] if c.steel.ends is not None else [])
+            end = WallEnd(
+                concrete=c.member.of.concrete, steel=c.member.of.steel, l_w=c.geometry.length,
+                t=c.geometry.thickness, h_w=top - base, h_s=c.geometry.height, z=c.part.low - base, storeys=storeys,
+                cover=c.member.of.cover.cover, d_tie=TIE, d_b=min(bars), rho_v=part.across, M_u_base=at_base[0],
+                V_u_base=at_base[1], M_R_base=at_base[2], N=N, M=M, c=depth, area=part.area,
+                modulus=c.geometry.thickness * c.geometry.length**2 / 6.0, asked=demand_of(asked, top - base),
+            )  # fmt: skip
+            need = standard.boundary(end)
+            worst = int(which[int(np.argmax(M + 0.5 * N * c.geometry.length))])
+            out.append(CheckedEnd(c, name, need, cuts.rows[worst].name, c.part.low - base))
+    return out
+
+
+def _below(c: CheckedPart, parts: list[CheckedPart]) -> CheckedPart | None:
+    """The lowest part of the same panel that stands under a part."""
+    middle = (c.part.a + c.part.b) / 2.0
+    under = [p for p in parts if p.part.panel == c.part.panel and p.part.a <= middle <= p.part.b]
+    return min(under, key=lambda p: p.part.low, default=None)
+
+
+def _ends(c: CheckedPart, steel: WallSteel) -> dict[str, tuple[Floats, Floats, Floats, NDArray[np.int64]]] | None:
+    """Demands at the foot that press each end: N, M, depth of the neutral axis, combination."""
+    d = c.member.demand
+    at = np.flatnonzero((c.member.situations[d.combination] == SEISMIC) & (d.station == 0))
+    if not len(at):
+        return None
+    strength = c.member.strengths.of(c.geometry, steel, c.member.of, SEISMIC)
+    nominal = SectionStrength(strength.section, strength.law, nominal=True)
+    out = {}
+    for name, way in zip(ENDS, (-1.0, 1.0), strict=True):
+        # a moment that presses this end whole, or not at all; without one both ends are pressed alike
+        pressing = np.maximum(way * d.M[at] * _sense(nominal), 0.0)
+        s = nominal.strength(d.N[at], np.zeros(len(at)), way * _sense(nominal) * np.ones(len(at)), ray=False)
+        depth = np.where(np.isfinite(s.c), s.c, c.geometry.length)
+        out[name] = np.maximum(-d.N[at], 0.0), pressing, depth, d.combination[at]
+    return out
+
+
+def _sense(strength: SectionStrength) -> float:
+    """Sign of the moment in the plane that presses the right end."""
+    s = strength.strength(0.0, 0.0, 1.0, ray=False)
+    return 1.0 if math.cos(float(s.theta[0])) > 0.0 else -1.0
+
+
+def _base(foot: CheckedPart) -> tuple[float, float, float]:
+    """Largest moment and shear of seismic combinations at the base, and the moment that is carried there."""
+    d = foot.member.demand
+    at = np.flatnonzero((foot.member.situations[d.combination] == SEISMIC) & (d.station == 0))
+    if not len(at):
+        return 0.0, 0.0, 0.0
+    i = int(at[np.argmax(np.abs(d.M[at]))])
+    strength = foot.member.strengths.of(foot.geometry, foot.steel, foot.member.of, SEISMIC)
+    carried = float(strength.strength(d.N[i], 0.0, d.M[i], ray=False).moment[0])
+    return float(np.abs(d.M[at]).max()), float(d.V[at].max()), carried if math.isfinite(carried) else 0.0
+
+
+def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
+    """One row an end, those that need a boundary element and cannot have it first, then from below."""
+    rows = []
+    for e in ends:
+        p, n, g = e.part.part, e.need, e.part.geometry
+        short = bool(n.remedy)
+        rows.append({
+            "wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "end": e.end,
+            "boundary element": "needed" if n.needed else "not needed", "by": n.trigger, "demand": n.demand,
+            "limit": n.limit, "unit": n.unit, "length [mm]": n.length, "thickness [mm]": g.thickness,
+            "minimum thickness [mm]": n.width, "up to [m]": n.extent / 1e3, "ties each way [%]": 100.0 * n.ties,
+            "spacing of ties [mm]": n.spacing, "held bars apart [mm]": n.held, "ties from [mm]": n.d_tie,
+            "minimum bars [%]": 100.0 * n.rho, "height [m]": e.height / 1e3, "combination": e.combination,
+            "clause": n.clause,
+            "status": Status.EXCEEDED.because(n.remedy) if short else str(Status.OK),
+        })  # fmt: skip
+    frame = pd.DataFrame(rows)
+    if frame.empty:
+        return frame
+    order = [(-bool(e.need.remedy), -e.need.needed, e.height) for e in ends]
+    return frame.iloc[sorted(range(len(ends)), key=lambda i: order[i])].reset_index(drop=True)
