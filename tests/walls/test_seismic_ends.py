@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from sandwich import InputError, run_job
+from sandwich import InputError, explain_wall, run_job
 from walls.test_walls_of_a_plate import JOB, E, G, H, L, T, write
 
 BARS = """
@@ -52,6 +52,8 @@ def test_en_1998_by_hand(tmp_path):
         assert row["spacing of ties [mm]"] == min(b_0 / 2, 125, 6 * 12)
         assert row["minimum thickness [mm]"] == pytest.approx(3000 / (10 if length > max(2 * T, 0.2 * L) else 15))
     assert "thickness" in found.loc["left", "status"]
+    sheet = explain_wall(result.job, "storey 1 A W").sheet
+    assert any(step.source.startswith("EN 1998-1:2004, 5.4.3.4.2(4)") for _, step in sheet.steps)
     spared = foot(ends(tmp_path / "b", "EN 1992-1-1:2004", "{}", g=1.0))
     assert (spared["boundary element"] == "not needed").all()
     assert (spared["by"] == "nu_d up to 0.15").all()

@@ -10,7 +10,7 @@ import pandas as pd
 
 from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.shown import Shown
-from sandwich.core.trace import Quantity, Sheet, Step
+from sandwich.core.trace import Quantity, Sheet, Step, recording
 from sandwich.design.walls.checks import BENDING
 from sandwich.design.walls.worked import worked_part
 from sandwich.drawing.wall_records import StrengthDescription
@@ -18,6 +18,7 @@ from sandwich.job import Job
 from sandwich.project.project import Project
 from sandwich.stages.walls import WALL_CUTS
 from sandwich.work.walls.checks import CheckedPart, members_of
+from sandwich.work.walls.ends import ends_frame, ends_of
 from sandwich.work.walls.pictures import strength_of
 from sandwich.work.walls.sections import sections_of
 from sandwich.work.walls.stations import FORCES, Station, WallCuts
@@ -72,6 +73,7 @@ def explain_wall(job: str | Path | Job | Project, part: str) -> ExplainedPart:
     sheet = worked_part(found.member, found.steel, names, places)
     _cases(sheet, found, cuts)
     _compare(sheet, project, found)
+    _ends(sheet, project, cuts, parts, found)
     return ExplainedPart(sheet, strength_of(found, cuts, Shown(project.job.output.units)))
 
 
@@ -133,6 +135,30 @@ def _cases(sheet: Sheet, c: CheckedPart, cuts: WallCuts) -> None:
         return
     d = c.member.demand
     _put_cases(sheet, cuts, c.stations[d.station[worst.index]], int(d.combination[worst.index]))
+
+
+def _ends(sheet: Sheet, project: Project, cuts: WallCuts, parts: list[CheckedPart], part: CheckedPart) -> None:
+    """What the standard asks of both ends of a part of a seismic wall, equal to the stored table."""
+    with recording() as inner:
+        ends = ends_of(project, cuts, parts, part)
+    if not ends:
+        return
+    sheet.heading = "Ends of the seismic wall"
+    for _, step in inner.steps:
+        sheet.add(step)
+    found = ends_frame(ends)
+    p = part.part
+    stored = pd.read_parquet(project.job.results / "boundary_elements.parquet")
+    mine = (stored["wall"] == p.wall) & (stored["storey"] == p.storey) & (stored["part"] == f"{p.panel} {p.name}")
+    for now, then in zip(found.to_dict("records"), stored[mine].to_dict("records"), strict=True):
+        if now["boundary element"] == "column":
+            sheet.add(Step(f"{now['end']} end: {now['status']}", "", "rules of columns hold", (), ()))
+            continue
+        held = tuple(Quantity(k, now[k], now["unit"]) for k in ("demand", "limit"))
+        given = (Quantity("length", now["length [mm]"], "mm"), Quantity("ties each way", now["ties each way [%]"], "%"))
+        told = f"{now['end']} end: boundary element {now['boundary element']}"
+        sheet.add(Step(told, now["clause"], f"{now['by']}: demand against limit", held, given))
+        _equal(f"boundary element, {now['end']} end", now["length [mm]"], then["length [mm]"])
 
 
 def _put_cases(sheet: Sheet, cuts: WallCuts, station: Station, combination: int) -> None:

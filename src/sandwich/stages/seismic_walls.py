@@ -15,13 +15,15 @@ from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 from sandwich.standards.interface import SeismicWalls
 from sandwich.work.walls.ends import CheckedEnd, ends_frame, ends_of
 
-RANK: Final = 64
+RANK: Final = 13
+TITLE: Final = "Boundary elements of seismic walls"
 OF_TABLE: Final = "boundary elements"
 SHORT: Final = [
     "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
     "ties each way [%]", "spacing of ties [mm]", "combination", "status",
 ]  # fmt: skip
 MOST: Final = 12
+PAGE: Final = 40  # rows on the page; the table has all
 NOTE: Final = (
     "Each end of a part at the foot of its storey, under the seismic combinations: whether it has to be a boundary "
     "element and by which rule, how long and thick it is, and what ties it has: area over spacing and width of the "
@@ -73,10 +75,13 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         bad = is_status(frame["status"], Status.EXCEEDED)
         needed = int((frame["boundary element"] == "needed").sum())
         failing = int(bad.sum())
+        short = int((frame["boundary element"] == "column").sum())
+        columns = f"; {short} are columns by their length and not checked" if short else ""
         told = (
             f"seismic walls: {needed} of {len(frame)} ends need a boundary element, "
-            f"{f'{failing} cannot have it as they are' if failing else 'all can have it'}"
+            f"{f'{failing} cannot have it as they are' if failing else 'all can have it'}{columns}"
         )
+        page = frame.drop(columns=["wall", "unit", "ties from [mm]", "height [m]"] if len(seen) == 1 else ["unit"])
         few = Table(f"Boundary elements, the first {min(MOST, len(frame))} of {len(frame)} ends",
                     frame[SHORT].head(MOST), bad=bad[:MOST])  # fmt: skip
         return Outcome(
@@ -85,7 +90,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             warnings=warnings,
             verdict=(Text(told, "bad" if failing else "good", FAILS if failing else RANK),),
             summary=(few,),
-            sections=(Section("Boundary elements of seismic walls", (Table("", frame, NOTE, bad),), RANK),),
+            sections=(Section(TITLE, (Table("", page.head(PAGE), NOTE, bad[:PAGE]),), RANK),),
         )
 
 

@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 
-from sandwich.core.trace import about
 from sandwich.standards.en1992 import materials
 from sandwich.standards.en1998 import boundary, walls
 from sandwich.standards.interface.seismic import BoundaryNeed, WallEnd
@@ -18,6 +17,7 @@ class EN1998Ends:
     """What `EN1992` does for the ends of seismic walls, from its values."""
 
     seismic_settings = frozenset({"ductility", "q_0", "T_1", "T_C", "steel_class"})
+    column_ratio = 4.0  # 5.1.2
     parameters: dict[str, Any]
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
@@ -27,21 +27,20 @@ class EN1998Ends:
         f_cd = float(materials.f_cd(end.concrete.cylinder, gamma_c=partial["gamma_c"], alpha_cc=alpha_cc))
         f_yd = float(materials.f_yd(end.steel.f_yk, gamma_s=partial["gamma_s"]))
         most = boundary.NU_MAX["DCH" if asked.high else "DCM"]
-        with about("boundary element"):
-            nu = float(boundary.nu_d(float(np.max(end.N, initial=0.0)), end.area, f_cd))
-            height = float(boundary.h_cr(end.l_w, end.h_w, end.h_s, end.storeys))
-            omega_v = float(boundary.omega_v(end.rho_v, f_yd, f_cd))
-            b_0 = end.t - 2.0 * end.cover - end.d_tie
-            over = max(end.M_R_base, 1e-9)
-            mu = float(walls.mu_phi(asked.q_0, min(end.M_u_base, over), over, 1.0, asked.period_ratio, asked.class_b))
-            need = float(boundary.alpha_omega(mu, nu, omega_v, f_yd / end.steel.E_s, end.t, max(b_0, 1e-9)))
-            spared = bool(boundary.no_confinement(nu, False))
-            ties = float(boundary.omega_wd(need, EFFECTIVE, asked.high))
-            x = float(boundary.x_u(nu, omega_v, end.l_w, end.t, max(b_0, 1e-9)))
-            length = float(boundary.l_c(x, boundary.eps_cu2_c(EFFECTIVE * ties), end.l_w, end.t))
-            width = float(boundary.b_w_boundary(length, end.t, end.l_w, end.h_s))
-            spacing = float(boundary.s_ties(b_0, end.d_b, asked.high))
-            d_tie = float(boundary.d_ties(end.d_b, f_yd, f_yd, asked.high))
+        nu = float(boundary.nu_d(float(np.max(end.N, initial=0.0)), end.area, f_cd))
+        height = float(boundary.h_cr(end.l_w, end.h_w, end.h_s, end.storeys))
+        omega_v = float(boundary.omega_v(end.rho_v, f_yd, f_cd))
+        b_0 = end.t - 2.0 * end.cover - end.d_tie
+        over = max(end.M_R_base, 1e-9)
+        mu = float(walls.mu_phi(asked.q_0, min(end.M_u_base, over), over, asked.T_1, asked.T_C, asked.class_b))
+        need = float(boundary.alpha_omega(mu, nu, omega_v, f_yd / end.steel.E_s, end.t, max(b_0, 1e-9)))
+        spared = bool(boundary.no_confinement(nu, False))
+        ties = float(boundary.omega_wd(need, EFFECTIVE, asked.high))
+        x = float(boundary.x_u(nu, omega_v, end.l_w, end.t, max(b_0, 1e-9)))
+        length = float(boundary.l_c(x, boundary.eps_cu2_c(EFFECTIVE * ties), end.l_w, end.t))
+        width = float(boundary.b_w_boundary(length, end.t, end.l_w, end.h_s))
+        spacing = float(boundary.s_ties(b_0, end.d_b, asked.high))
+        d_tie = float(boundary.d_ties(end.d_b, f_yd, f_yd, asked.high))
         inside = end.z <= height
         needed = inside and not spared
         trigger = "critical height" if needed else "nu_d up to 0.15" if inside else "above the critical height"

@@ -145,7 +145,7 @@ def mu_phi(q_0: Any, M_Ed: Any, M_Rd: Any, T_1: Any, T_C: Any, class_b: Any) -> 
     """
     q = np.asarray(q_0) * M_Ed / M_Rd
     ratio = np.asarray(T_C, dtype=float) / T_1
-    factor = np.where(ratio <= 1.0, 2.0 * q - 1.0, 1.0 + 2.0 * (q - 1.0) * ratio)
+    factor = np.where(ratio > 1.0, 1.0 + 2.0 * (q - 1.0) * ratio, 2.0 * q - 1.0)
     return factor * np.where(class_b, 1.5, 1.0)
 
 

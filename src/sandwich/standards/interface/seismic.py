@@ -21,8 +21,8 @@ class SeismicDemand:
         Design displacement at the top over the height above the critical section [-], nan where it is not given.
     q_0 : float
         Basic value of the behaviour factor [-].
-    period_ratio : float
-        T_C over the first period, 1 or less where that is longer [-].
+    T_1, T_C : float
+        First period, and that at the end of constant acceleration [s]; nan where the first is the longer.
     class_b : bool
         Whether the bars are of class B.
     """
@@ -30,7 +30,8 @@ class SeismicDemand:
     high: bool = False
     displacement: float = float("nan")
     q_0: float = 3.0
-    period_ratio: float = 1.0
+    T_1: float = float("nan")
+    T_C: float = float("nan")
     class_b: bool = False
 
 
@@ -134,6 +135,10 @@ class SeismicWalls(Protocol):
     @property
     def seismic_settings(self) -> frozenset[str]:
         """Keys of the seismic design that it takes."""
+
+    @property
+    def column_ratio(self) -> float:
+        """Length over thickness up to which a part is a column [-]."""
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """What an end of a wall has to have under the demands that press it."""

@@ -7,7 +7,6 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.core.trace import about
 from sandwich.standards.interface.seismic import BoundaryNeed, WallEnd
 from sandwich.standards.is13920 import walls
 
@@ -18,20 +17,20 @@ class IS13920Ends:
     """What `IS456` does for the ends of seismic walls."""
 
     seismic_settings: frozenset[str] = frozenset()
+    column_ratio = walls.L_T_MIN  # 10.1.3
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """By the stress of the gross section, 10.4.1; as long as that passes 0.15 f_ck, which is our reading."""
-        with about("boundary element"):
-            stress = walls.edge_stress(end.N, end.M, end.area, end.modulus * end.l_w / 2.0, end.l_w)
-            start, stop = (float(v) for v in walls.stress_limits(end.concrete.cube))
-            i = int(np.argmax(stress))
-            most, even = float(stress[i]), float(end.N[i]) / end.area
-            needed = most > start or (most >= stop and end.z > 0.0)
-            # stresses are linear: the end goes on to where they fall to the limit at which it may end
-            share = (most - stop) / (2.0 * max(most - even, 1e-9))
-            length = end.l_w * min(max(share, 0.0), 0.5) if needed else 0.0
-            ties = float(walls.rho_ties(end.concrete.cube, end.steel.f_yk))
-            spacing = float(walls.s_ties(min(end.t, length) if length else end.t, end.d_b, LEGS))
+        stress = walls.edge_stress(end.N, end.M, end.area, end.modulus * end.l_w / 2.0, end.l_w)
+        start, stop = (float(v) for v in walls.stress_limits(end.concrete.cube))
+        i = int(np.argmax(stress))
+        most, even = float(stress[i]), float(end.N[i]) / end.area
+        needed = most > start or (most >= stop and end.z > 0.0)
+        # stresses are linear: the end goes on to where they fall to the limit at which it may end
+        share = (most - stop) / (2.0 * max(most - even, 1e-9))
+        length = end.l_w * min(max(share, 0.0), 0.5) if needed else 0.0
+        ties = float(walls.rho_ties(end.concrete.cube, end.steel.f_yk))
+        spacing = float(walls.s_ties(min(end.t, length) if length else end.t, end.d_b, LEGS))
         return BoundaryNeed(
             needed=needed, trigger="stress", clause="10.4.1, 10.4.4", demand=most, limit=start, unit="MPa",
             length=length, width=0.0, extent=math.nan, ties=ties if needed else math.nan,

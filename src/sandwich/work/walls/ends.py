@@ -11,6 +11,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.status import Status
+from sandwich.core.trace import about
 from sandwich.design.walls.bars import WallSteel
 from sandwich.design.walls.checks import wall_part
 from sandwich.design.walls.sections import SectionStrength
@@ -24,34 +25,47 @@ Floats = NDArray[np.float64]
 SEISMIC: Final = "seismic"
 TIE: Final = 10.0  # mm, assumed
 ENDS: Final = ("left", "right")
+COLUMNS: Final = [
+    "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
+    "thickness [mm]", "minimum thickness [mm]", "up to [m]", "ties each way [%]", "spacing of ties [mm]",
+    "held bars apart [mm]", "ties from [mm]", "minimum bars [%]", "height [m]", "combination", "clause", "status",
+]  # fmt: skip
 
 
 @dataclass(frozen=True)
 class CheckedEnd:
-    """One end of a part at its foot, with what the standard asks of it and the combination that presses it most."""
+    """One end of a part at its foot, with what the standard asks of it and the combination that presses it most.
+
+    `need` is None of a part that is a column by its length.
+    """
 
     part: CheckedPart
     end: str
-    need: BoundaryNeed
+    need: BoundaryNeed | None
     combination: str
     height: float
 
 
 def demand_of(asked: Seismic, h_w: float) -> SeismicDemand:
     """Settings as the standard takes them, of a wall so high above its base [mm]."""
-    ratio = 1.0 if asked.T_1 is None or asked.T_C is None else asked.T_C / asked.T_1
     drift = math.nan if asked.displacement is None else asked.displacement / h_w
-    return SeismicDemand(asked.ductility == "DCH", drift, asked.q_0, ratio, asked.steel_class == "B")
+    T_1, T_C = (math.nan if t is None else t for t in (asked.T_1, asked.T_C))
+    return SeismicDemand(
+        high=asked.ductility == "DCH", displacement=drift, q_0=asked.q_0, T_1=T_1, T_C=T_C,
+        class_b=asked.steel_class == "B",
+    )  # fmt: skip
 
 
-def ends_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedEnd]:
-    """Both ends of all piers and walls of seismic walls; parts without seismic combinations have none."""
+def ends_of(
+    project: Project, cuts: WallCuts, parts: list[CheckedPart], only: CheckedPart | None = None
+) -> list[CheckedEnd]:
+    """Both ends of all piers and walls of seismic walls, or of one; parts without seismic combinations have none."""
     standard = project.standard
     if not isinstance(standard, SeismicWalls):
         return []
     out: list[CheckedEnd] = []
     below = {s.name for s in cuts.walls.storeys if s.basement}
-    for c in parts:
+    for c in parts if only is None else [only]:
         asked = project.job.walls[c.part.wall].seismic
         if asked is None or not isinstance(c.steel, WallSteel):
             continue
@@ -74,7 +88,9 @@ def ends_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[
                 V_u_base=at_base[1], M_R_base=at_base[2], N=N, M=M, c=depth, area=part.area,
                 modulus=c.geometry.thickness * c.geometry.length**2 / 6.0, asked=demand_of(asked, top - base),
             )  # fmt: skip
-            need = standard.boundary(end)
+            column = c.geometry.length / c.geometry.thickness <= standard.column_ratio
+            with about(f"{name} end"):
+                need = None if column else standard.boundary(end)
             worst = int(which[int(np.argmax(M + 0.5 * N * c.geometry.length))])
             out.append(CheckedEnd(c, name, need, cuts.rows[worst].name, c.part.low - base))
     return out
@@ -124,23 +140,22 @@ def _base(foot: CheckedPart) -> tuple[float, float, float]:
 
 
 def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
-    """One row an end, those that need a boundary element and cannot have it first, then from below."""
+    """One row an end: first those that cannot have the boundary element they need, then from below."""
     rows = []
-    for e in ends:
+    order = [(3 if (n := e.need) is None else 0 if n.remedy else 2 - n.needed, e.height) for e in ends]
+    for e in (ends[i] for i in sorted(range(len(ends)), key=lambda i: order[i])):
         p, n, g = e.part.part, e.need, e.part.geometry
-        short = bool(n.remedy)
-        rows.append({
-            "wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "end": e.end,
+        row: dict[str, object] = {"wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "end": e.end}
+        told = f"a column, l_w/t {g.length / g.thickness:.1f}"
+        row |= {"boundary element": "column", "status": Status.NOT_CHECKED.because(told)} if n is None else {
             "boundary element": "needed" if n.needed else "not needed", "by": n.trigger, "demand": n.demand,
             "limit": n.limit, "unit": n.unit, "length [mm]": n.length, "thickness [mm]": g.thickness,
             "minimum thickness [mm]": n.width, "up to [m]": n.extent / 1e3, "ties each way [%]": 100.0 * n.ties,
             "spacing of ties [mm]": n.spacing, "held bars apart [mm]": n.held, "ties from [mm]": n.d_tie,
             "minimum bars [%]": 100.0 * n.rho, "height [m]": e.height / 1e3, "combination": e.combination,
-            "clause": n.clause,
-            "status": Status.EXCEEDED.because(n.remedy) if short else str(Status.OK),
-        })  # fmt: skip
-    frame = pd.DataFrame(rows)
-    if frame.empty:
-        return frame
-    order = [(-bool(e.need.remedy), -e.need.needed, e.height) for e in ends]
-    return frame.iloc[sorted(range(len(ends)), key=lambda i: order[i])].reset_index(drop=True)
+            "clause": n.clause, "status": Status.EXCEEDED.because(n.remedy) if n.remedy else str(Status.OK),
+        }  # fmt: skip
+        rows.append(row)
+    frame = pd.DataFrame(rows, columns=COLUMNS)
+    words = ["by", "unit", "combination", "clause"]
+    return frame.assign(**{c: frame[c].fillna("") for c in words})
