@@ -82,6 +82,11 @@ def test_aci_318_by_hand(tmp_path):
     ratio = max(0.3 * (length * T / ((length - 30) * (T - 60)) - 1), 0.09) * f_c / 500
     assert by_stress.loc[pressed, "ties each way [%]"] == pytest.approx(100 * ratio, rel=1e-6)
     assert (foot(ends(tmp_path / "b", "ACI 318-19", "{ displacement = 40 }"))["by"] == "stress").all()
+    # 4.5 to 6 MPa in the second storey: goes on where the foot has it, and does not begin there
+    for e, told in ((0.8, {"stress, going on from below"}), (0.6, set())):
+        frame = ends(tmp_path / f"{e}", "ACI 318-19", "{}", e=e).frame("boundary elements")
+        upper = frame[(frame["storey"] == "storey 2") & (frame["boundary element"] == "needed")]
+        assert set(upper["by"]) == told
 
 
 def test_is_13920_by_hand(tmp_path):

@@ -33,7 +33,7 @@ class ACI318Ends:
             start, stop = boundary.stress_limits(f_c)
             demand, limit, unit, clause = float(np.max(stress, initial=0.0)), float(start), "MPa", "18.10.6.3"
             needed, trigger = demand >= limit, "stress"
-            if not needed and demand >= float(stop) and end.z > 0.0:
+            if not needed and demand >= float(stop) and end.goes_on:
                 needed, trigger, limit = True, "stress, going on from below", float(stop)
         length = float(boundary.l_be(c, end.l_w))
         width = float(boundary.b_min(end.h_s, end.h_w, end.l_w, c))

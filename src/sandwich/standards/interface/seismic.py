@@ -60,6 +60,8 @@ class WallEnd:
         nominal strength beside it [mm].
     area, modulus : float
         Of the gross section [mm2, mm3].
+    goes_on : bool
+        Whether the same end is a boundary element in the storey below.
     asked : SeismicDemand
         Settings.
     """
@@ -84,6 +86,7 @@ class WallEnd:
     c: Floats
     area: float
     modulus: float
+    goes_on: bool
     asked: SeismicDemand
 
 

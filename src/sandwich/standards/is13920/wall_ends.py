@@ -25,7 +25,7 @@ class IS13920Ends:
         start, stop = (float(v) for v in walls.stress_limits(end.concrete.cube))
         i = int(np.argmax(stress))
         most, even = float(stress[i]), float(end.N[i]) / end.area
-        needed = most > start or (most >= stop and end.z > 0.0)
+        needed = most > start or (most >= stop and end.goes_on)
         # stresses are linear: the end goes on to where they fall to the limit at which it may end
         share = (most - stop) / (2.0 * max(most - even, 1e-9))
         length = end.l_w * min(max(share, 0.0), 0.5) if needed else 0.0

@@ -11,7 +11,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.status import Status
-from sandwich.core.trace import about
+from sandwich.core.trace import about, unrecorded
 from sandwich.design.walls.bars import WallSteel
 from sandwich.design.walls.checks import wall_part
 from sandwich.design.walls.sections import SectionStrength
@@ -65,15 +65,15 @@ def ends_of(
         return []
     out: list[CheckedEnd] = []
     below = {s.name for s in cuts.walls.storeys if s.basement}
-    for c in parts if only is None else [only]:
+    todo = parts if only is None else [p for p in parts if _under(p, only)]
+    for c in sorted(todo, key=lambda p: p.part.low):
         asked = project.job.walls[c.part.wall].seismic
         if asked is None or not isinstance(c.steel, WallSteel):
             continue
         mine = [p for p in parts if p.part.wall == c.part.wall and p.part.kind.upright]
         over = [p for p in mine if p.part.storey not in below] or mine
         base, top = min(p.part.low for p in over), max(p.part.high for p in over)
-        foot = _below(c, over)
-        storeys = len({p.part.storey for p in over})
+        foot = min((p for p in over if _under(p, c)), key=lambda p: p.part.low, default=None)
         ends = _ends(c, c.steel)
         if ends is None or foot is None:
             continue
@@ -81,26 +81,30 @@ def ends_of(
         for name, (N, M, depth, which) in ends.items():
             part = wall_part(c.geometry, c.steel, c.member.of, SEISMIC)
             bars = [c.steel.vertical.diameter] + ([c.steel.ends.diameter] if c.steel.ends is not None else [])
+            before = [e for e in out if e.end == name and e.part is not c and _under(e.part, c)]
+            last = max(before, key=lambda e: e.height, default=None)
             end = WallEnd(
                 concrete=c.member.of.concrete, steel=c.member.of.steel, l_w=c.geometry.length,
-                t=c.geometry.thickness, h_w=top - base, h_s=c.geometry.height, z=c.part.low - base, storeys=storeys,
-                cover=c.member.of.cover.cover, d_tie=TIE, d_b=min(bars), rho_v=part.across, M_u_base=at_base[0],
-                V_u_base=at_base[1], M_R_base=at_base[2], N=N, M=M, c=depth, area=part.area,
-                modulus=c.geometry.thickness * c.geometry.length**2 / 6.0, asked=demand_of(asked, top - base),
+                t=c.geometry.thickness, h_w=top - base, h_s=c.geometry.height, z=c.part.low - base,
+                storeys=len({p.part.storey for p in over}), cover=c.member.of.cover.cover, d_tie=TIE, d_b=min(bars),
+                rho_v=part.across, M_u_base=at_base[0], V_u_base=at_base[1], M_R_base=at_base[2], N=N, M=M, c=depth,
+                area=part.area, modulus=c.geometry.thickness * c.geometry.length**2 / 6.0,
+                goes_on=last is not None and last.need is not None and last.need.needed,
+                asked=demand_of(asked, top - base),
             )  # fmt: skip
             column = c.geometry.length / c.geometry.thickness <= standard.column_ratio
-            with about(f"{name} end"):
+            with about(f"{name} end") if only is None or c is only else unrecorded():
                 need = None if column else standard.boundary(end)
             worst = int(which[int(np.argmax(M + 0.5 * N * c.geometry.length))])
             out.append(CheckedEnd(c, name, need, cuts.rows[worst].name, c.part.low - base))
-    return out
+    return [e for e in out if only is None or e.part is only]
 
 
-def _below(c: CheckedPart, parts: list[CheckedPart]) -> CheckedPart | None:
-    """The lowest part of the same panel that stands under a part."""
-    middle = (c.part.a + c.part.b) / 2.0
-    under = [p for p in parts if p.part.panel == c.part.panel and p.part.a <= middle <= p.part.b]
-    return min(under, key=lambda p: p.part.low, default=None)
+def _under(low: CheckedPart, high: CheckedPart) -> bool:
+    """Whether a part stands under another of the same panel, or is it."""
+    a, b = low.part, high.part
+    inside = a.a <= (b.a + b.b) / 2.0 <= a.b
+    return (a.wall, a.panel) == (b.wall, b.panel) and a.kind.upright and a.low <= b.low and inside
 
 
 def _ends(c: CheckedPart, steel: WallSteel) -> dict[str, tuple[Floats, Floats, Floats, NDArray[np.int64]]] | None:
