@@ -104,11 +104,49 @@ def test_is_13920_by_hand(tmp_path):
     assert found.loc[pressed, "ties each way [%]"] == pytest.approx(5 * 37.5 / 500, rel=1e-6)
 
 
+def shear(result):
+    frame = result.frame("seismic shear")
+    return frame[frame["storey"] == "storey 1"].set_index("check")
+
+
+def test_amplified_shear_by_hand(tmp_path):
+    V, along, across = 3.0 * E, 2 * math.pi * 25 / 200 / T, 2 * math.pi * 36 / 200 / T
+    dcm = ends(tmp_path / "a", "EN 1992-1-1:2004", "{}")
+    assert shear(dcm).loc["shear in plane", "demand"] == pytest.approx(1.5 * V / 1e3, rel=1e-3)
+    assert (shear(dcm)["factor on V"] == 1.5).all()
+    high = ends(tmp_path / "b", "EN 1992-1-1:2004", '{ ductility = "DCH", q_0 = 4, q = 3, T_1 = 0.6, T_C = 0.5 }')
+    bending = high.frame("wall checks").set_index(["storey", "check"]).loc[("storey 1", "bending with axial force")]
+    # 6 m high and 4 m long, it is squat: 1.2 M_Rd/M_Ed, up to q
+    factor = min(1.2 * bending["capacity"] / bending["demand"], 3.0)
+    row = shear(high).loc["shear in plane"]
+    assert row["factor on V"] == pytest.approx(factor, rel=1e-3)
+    span, f_yd = 3.0 * E * (H - 20) / (V * L), 500 / 1.15
+    k = 1 + math.sqrt(200 / (0.8 * L / 0.9))
+    v_c = max(0.12 * k * (100 * across / 2 * 30) ** (1 / 3), 0.035 * k**1.5 * math.sqrt(30))
+    sigma = min(5.0 * G * 1e3 / T, 0.2 * 20)
+    alone = (v_c + 0.15 * sigma) * 0.8 * L / 0.9 * T
+    assert row["capacity"] == pytest.approx((alone + 0.75 * along * f_yd * T * span * L) / 1e3, rel=5e-3)
+    struts = 0.4 * T * 0.8 * L * 0.6 * (1 - 30 / 250) * 20 / 2  # the base is in the critical region
+    assert shear(high).loc["struts of the shear", "capacity"] == pytest.approx(struts / 1e3, rel=1e-6)
+    aci = ends(tmp_path / "c", "ACI 318-19", "{}", e=1.0)  # 6.0/4.0 is not above 1.5, and below 2: factors of 1
+    assert shear(aci).loc["shear in plane", "factor on V"] == 1.0
+    assert shear(aci).loc["shear in plane", "demand"] == pytest.approx(E / 1e3, rel=1e-3)
+    is456 = shear(ends(tmp_path / "d", "IS 456:2000", "{}", g=1.0, e=1.0))
+    beta = 0.8 * 37.5 / (6.89 * 100 * across)
+    tau_c = 0.85 * math.sqrt(0.8 * 37.5) * (math.sqrt(1 + 5 * beta) - 1) / (6 * beta)
+    web = (tau_c * T + 0.87 * 500 * along * T) * 0.8 * L
+    assert is456.loc["shear in plane", "capacity"] == pytest.approx(web / 1e3, rel=5e-3)
+    weak = ends(tmp_path / "e", "EN 1992-1-1:2004", "{}", e=12.0)
+    assert shear(weak)["status"].str.startswith("exceeded: ").any()
+
+
 def test_settings_are_honoured_or_refused(tmp_path):
     with pytest.raises(InputError, match=r"seismic.displacement: .* has no use for it"):
         ends(tmp_path / "a", "EN 1992-1-1:2004", "{ displacement = 50 }")
     with pytest.raises(InputError, match="T_1 and T_C go together"):
         ends(tmp_path / "b", "EN 1992-1-1:2004", "{ T_1 = 0.5 }")
+    with pytest.raises(InputError, match="the shear of DCH goes by the spectrum"):
+        ends(tmp_path / "b", "EN 1992-1-1:2004", '{ ductility = "DCH" }')
     none = ends(tmp_path / "c", "EN 1992-1-1:2004", "{}", situation="persistent")
     assert any("no seismic combination" in str(w) for w in none.warnings)
     assert "boundary elements" not in none.tables

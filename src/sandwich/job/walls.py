@@ -109,8 +109,8 @@ class Seismic(Model):
         Medium or high, of EN 1998-1.
     displacement : float
         Design displacement at the top [mm], of ACI 318.
-    q_0 : float
-        Basic value of the behaviour factor [-].
+    q_0, q : float
+        Basic value of the behaviour factor [-], and the factor itself, the same if left out.
     T_1, T_C : float
         First period, and that at the end of constant acceleration [s]; with T_1 the longer if left out.
     steel_class : str
@@ -120,6 +120,7 @@ class Seismic(Model):
     ductility: Literal["DCM", "DCH"] = "DCM"
     displacement: Millimetres0 | None = None
     q_0: Annotated[float, Field(ge=1.0, le=8.0)] = 3.0
+    q: Annotated[float, Field(ge=1.0, le=8.0)] | None = None
     T_1: Positive | None = None
     T_C: Positive | None = None
     steel_class: Literal["B", "C"] = "C"
@@ -128,6 +129,8 @@ class Seismic(Model):
     def _periods_go_together(self) -> Seismic:
         if (self.T_1 is None) != (self.T_C is None):
             raise ValueError("T_1 and T_C go together; give both in s, or neither where T_1 is the longer")
+        if self.ductility == "DCH" and self.T_1 is None:
+            raise ValueError("the shear of DCH goes by the spectrum; give T_1 and T_C in s")
         return self
 
 

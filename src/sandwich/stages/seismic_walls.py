@@ -1,4 +1,4 @@
-"""Seismic walls: what the standard asks of their ends."""
+"""Seismic walls: their amplified shear, and what the standard asks of their ends."""
 
 from __future__ import annotations
 
@@ -13,10 +13,11 @@ from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 from sandwich.standards.interface import SeismicWalls
-from sandwich.work.walls.ends import CheckedEnd, ends_frame, ends_of
+from sandwich.work.walls.ends import CheckedEnd, ends_frame, ends_of, shears_frame, shears_of
 
 RANK: Final = 13
-TITLE: Final = "Boundary elements of seismic walls"
+TITLE: Final = "Seismic walls"
+SHEAR_TABLE: Final = "seismic shear"
 OF_TABLE: Final = "boundary elements"
 SHORT: Final = [
     "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
@@ -31,12 +32,15 @@ NOTE: Final = (
 )
 
 
+NOTE_SHEAR: Final = "The shear of the analysis times the factor of the standard, against the bars that lie there."
+
+
 class SeismicWallsStage(Stage[list[CheckedEnd]]):
-    """Boundary elements of seismic walls."""
+    """Amplified shear and boundary elements of seismic walls."""
 
     name = "seismic walls"
     needs = ("wall checks",)
-    tables = (OF_TABLE,)
+    tables = (OF_TABLE, SHEAR_TABLE)
 
     def asked(self, project: Project) -> bool:
         """Whether a wall has a seismic design."""
@@ -46,7 +50,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         """Note settings that the standard does not use."""
         job, standard = project.job, project.standard
         for name, wall in job.walls.items():
-            keys = [k for k in ("ductility", "displacement", "q_0", "T_1", "T_C", "steel_class")
+            keys = [k for k in ("ductility", "displacement", "q", "q_0", "T_1", "T_C", "steel_class")
                     if wall.seismic is not None and job.writes("walls", name, "seismic", k)]  # fmt: skip
             takes = standard.seismic_settings if isinstance(standard, SeismicWalls) else frozenset()
             for key in (k for k in keys if k not in takes):
@@ -71,26 +75,34 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         )  # fmt: skip
         if not ends:
             return Outcome([], warnings=warnings)
-        frame = ends_frame(ends)
-        bad = is_status(frame["status"], Status.EXCEEDED)
-        needed = int((frame["boundary element"] == "needed").sum())
-        failing = int(bad.sum())
-        short = int((frame["boundary element"] == "column").sum())
-        columns = f"; {short} are columns by their length and not checked" if short else ""
+        frame, shear = ends_frame(ends), shears_frame(shears_of(project, cuts, parts))
+        bad, weak = is_status(frame["status"], Status.EXCEEDED), is_status(shear["status"], Status.EXCEEDED)
+        count = {k: int((frame["boundary element"] == k).sum()) for k in ("needed", "column")}
+        failing = int(bad.sum()) + int(weak.sum())
         told = (
-            f"seismic walls: {needed} of {len(frame)} ends need a boundary element, "
-            f"{f'{failing} cannot have it as they are' if failing else 'all can have it'}{columns}"
+            f"seismic walls: {count['needed']} of {len(frame)} ends need a boundary element; "
+            + (f"{failing} checks exceeded" if failing else "all hold")
+            + (f"; {count['column']} ends are of columns and not checked" if count["column"] else "")
         )
-        page = frame.drop(columns=["wall", "unit", "ties from [mm]", "height [m]"] if len(seen) == 1 else ["unit"])
-        few = Table(f"Boundary elements, the first {min(MOST, len(frame))} of {len(frame)} ends",
-                    frame[SHORT].head(MOST), bad=bad[:MOST])  # fmt: skip
+        alone = len(seen) == 1
+        page = frame.drop(columns=["wall", "unit", "ties from [mm]", "height [m]"] if alone else ["unit"])
+        few = (
+            Table(f"Shear of seismic walls, the worst {min(MOST, len(shear))} of {len(shear)} checks", shear.head(MOST),
+                  bad=weak[:MOST]),
+            Table(f"Boundary elements, the first {min(MOST, len(frame))} of {len(frame)} ends",
+                  frame[SHORT].head(MOST), bad=bad[:MOST]),
+        )  # fmt: skip
+        blocks = (
+            Table("Shear", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
+            Table("Boundary elements", page.head(PAGE), NOTE, bad[:PAGE]),
+        )
         return Outcome(
             ends,
-            tables={OF_TABLE: frame},
+            tables={OF_TABLE: frame, SHEAR_TABLE: shear},
             warnings=warnings,
             verdict=(Text(told, "bad" if failing else "good", FAILS if failing else RANK),),
-            summary=(few,),
-            sections=(Section(TITLE, (Table("", page.head(PAGE), NOTE, bad[:PAGE]),), RANK),),
+            summary=few,
+            sections=(Section(TITLE, blocks, RANK),),
         )
 
 

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from sandwich.standards.aci318 import boundary, seismic_walls
-from sandwich.standards.interface.seismic import BoundaryNeed, WallEnd
+from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.walls import MemberCheck, WallPart
 
 SLENDER = 2.0  # h_w/l_w from which the displacement trigger may be used, 18.10.6.2
 
@@ -17,6 +20,7 @@ class ACI318Ends:
 
     seismic_settings = frozenset({"displacement"})
     column_ratio = 2.5  # 18.10.8.1
+    wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """By displacement (18.10.6.2) where it is given and the wall is slender, else by stress (18.10.6.3)."""
@@ -63,3 +67,17 @@ class ACI318Ends:
             length=length, width=width, extent=extent if by_displacement else math.nan, ties=ties, spacing=spacing,
             held=held, d_tie=10.0, rho=0.0, remedy="; ".join(t for t in (narrow, drifts) if t),
         )  # fmt: skip
+
+    def seismic_shear(
+        self,
+        of: SeismicShear,
+        V: ArrayLike,
+        N: ArrayLike,
+        M: ArrayLike,  # noqa: ARG002
+    ) -> tuple[float, str, tuple[MemberCheck, ...]]:
+        """Overstrength and dynamic factors of 18.10.3.1 on the shear, strength of 18.10.4."""
+        over = seismic_walls.Omega_v(of.M_pr_base, max(of.M_u_base, 1e-9), of.h_w, of.part.length)
+        count = seismic_walls.storeys_counted(of.storeys, of.h_w)
+        V_e = seismic_walls.V_e(np.asarray(V), over, seismic_walls.omega_v(count, of.h_w, of.part.length))
+        factor = float(seismic_walls.V_e(1.0, over, seismic_walls.omega_v(count, of.h_w, of.part.length)))
+        return factor, "18.10.3.1", self.wall_shear(of.part, V_e, N)

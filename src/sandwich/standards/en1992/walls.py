@@ -85,6 +85,10 @@ class EN1992Walls:
         struts = links.v_Rd_max(z, nu, f_cd, cot)
         return v, np.full(v.shape, z), np.maximum(alone, 0.0), np.asarray(struts), np.asarray(cot)
 
+    def shear_without_bars(self, of: WallPart, V: ArrayLike, N: ArrayLike) -> Floats:
+        """Shear that the concrete carries by 6.2.2 [N]."""
+        return self._shear(of, V, N)[2] * of.thickness
+
     def wall_shear(self, of: WallPart, V: ArrayLike, N: ArrayLike) -> tuple[MemberCheck, ...]:
         """Shear by 6.2.2, or by 6.2.3 with the bars along it; sliding along joints by 6.2.5."""
         f_cd, f_yd, _ = self._materials(of)

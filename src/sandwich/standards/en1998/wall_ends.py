@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+from numpy.typing import ArrayLike
 
-from sandwich.standards.en1992 import materials
+from sandwich.standards.en1992 import links, materials
 from sandwich.standards.en1998 import boundary, walls
-from sandwich.standards.interface.seismic import BoundaryNeed, WallEnd
+from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.walls import MemberCheck, WallPart
 
 EFFECTIVE = 0.5  # of the confinement by ties, until they are laid
 
@@ -16,8 +19,10 @@ EFFECTIVE = 0.5  # of the confinement by ties, until they are laid
 class EN1998Ends:
     """What `EN1992` does for the ends of seismic walls, from its values."""
 
-    seismic_settings = frozenset({"ductility", "q_0", "T_1", "T_C", "steel_class"})
+    seismic_settings = frozenset({"ductility", "q", "q_0", "T_1", "T_C", "steel_class"})
     column_ratio = 4.0  # 5.1.2
+    wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]
+    shear_without_bars: Callable[[WallPart, ArrayLike, ArrayLike], Any]
     parameters: dict[str, Any]
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
@@ -54,3 +59,36 @@ class EN1998Ends:
             held=float(boundary.held_max(asked.high)), d_tie=d_tie, rho=0.005,
             remedy="; ".join(text for fails, text in remedies if fails and inside),
         )  # fmt: skip
+
+    def seismic_shear(
+        self, of: SeismicShear, V: ArrayLike, N: ArrayLike, M: ArrayLike
+    ) -> tuple[float, str, tuple[MemberCheck, ...]]:
+        """DCM: 1.5 times the shear against EN 1992-1-1; DCH: epsilon times the shear against 5.5.3.4."""
+        shear = np.abs(np.asarray(V, dtype=float))
+        if not of.asked.high:
+            return 1.5, "5.4.2.4(7)", self.wall_shear(of.part, walls.V_Ed_dcm(shear), N)
+        asked, part = of.asked, of.part
+        spectrum = max(asked.T_1 / asked.T_C, 1.0)  # S_e falls by 1/T past T_C
+        factor = float(walls.epsilon_dch(
+            asked.q, of.M_R_base, max(of.M_u_base, 1e-9), spectrum, 1.0, of.h_w, part.length
+        ))  # fmt: skip
+        partial = self.parameters["seismic"]
+        alpha_cc = float(self.parameters["values"]["alpha_cc"])
+        f_cd = float(materials.f_cd(part.concrete.cylinder, gamma_c=partial["gamma_c"], alpha_cc=alpha_cc))
+        f_yd = float(materials.f_yd(part.steel.f_yk, gamma_s=partial["gamma_s"]))
+        critical = of.z <= float(boundary.h_cr(part.length, of.h_w, of.h_s, of.storeys))
+        nu_1 = links.nu_1(part.concrete.cylinder, factor=float(self.parameters["values"]["nu_factor"]))
+        acts, P = factor * shear, -np.asarray(N, dtype=float)
+        span = np.abs(np.asarray(M, dtype=float)) / np.maximum(shear * part.length, 1e-9)
+        plain = self.shear_without_bars(part, acts, N)
+        alone = np.where(critical & (P < 0.0), 0.0, plain)
+        struts = walls.V_Rd_max_dch(part.thickness, part.length, nu_1, f_cd, critical)
+        web = walls.V_Rd_web_dch(span, alone, part.along, f_yd, part.thickness, part.length)
+        across = walls.V_vertical_dch(part.across, f_yd, part.thickness, part.length, P)
+        need = np.full(acts.shape, part.along * f_yd * part.thickness * walls.LEVER * part.length)
+        checks = (
+            MemberCheck("struts of the shear", "5.5.3.4.2", acts, np.broadcast_to(struts, acts.shape), "N"),
+            MemberCheck("shear in plane", "5.5.3.4.3", acts, np.asarray(web), "N"),
+            MemberCheck("vertical web bars", "5.5.3.4.3(3)", np.where(span < 2.0, need, 0.0), across, "N"),
+        )
+        return factor, "5.5.2.4.1(7)", checks

@@ -12,7 +12,7 @@ from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceS
 from sandwich.standards.interface.member import Member, MemberLaw
 from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
-from sandwich.standards.interface.seismic import BoundaryNeed, SeismicDemand, SeismicWalls, WallEnd
+from sandwich.standards.interface.seismic import BoundaryNeed, SeismicDemand, SeismicShear, SeismicWalls, WallEnd
 from sandwich.standards.interface.service import Prestress, Service, Tightness
 from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
 from sandwich.standards.interface.walls import (
@@ -46,6 +46,7 @@ __all__ = [
     "Prestress",
     "Punching",
     "SeismicDemand",
+    "SeismicShear",
     "SeismicWalls",
     "Service",
     "ServiceSituation",

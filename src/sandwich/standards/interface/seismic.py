@@ -5,8 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Protocol, runtime_checkable
 
+from numpy.typing import ArrayLike
+
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
+from sandwich.standards.interface.walls import MemberCheck, WallPart
 
 
 @dataclass(frozen=True)
@@ -19,8 +22,8 @@ class SeismicDemand:
         Whether of high ductility, of a standard with two classes.
     displacement : float
         Design displacement at the top over the height above the critical section [-], nan where it is not given.
-    q_0 : float
-        Basic value of the behaviour factor [-].
+    q_0, q : float
+        Basic value of the behaviour factor, and the factor itself [-].
     T_1, T_C : float
         First period, and that at the end of constant acceleration [s]; nan where the first is the longer.
     class_b : bool
@@ -30,6 +33,7 @@ class SeismicDemand:
     high: bool = False
     displacement: float = float("nan")
     q_0: float = 3.0
+    q: float = 3.0
     T_1: float = float("nan")
     T_C: float = float("nan")
     class_b: bool = False
@@ -91,6 +95,35 @@ class WallEnd:
 
 
 @dataclass(frozen=True)
+class SeismicShear:
+    """Shear of a part of a seismic wall.
+
+    Attributes
+    ----------
+    part : WallPart
+        As its shear looks at it; the situation is seismic.
+    h_w, h_s, z : float
+        Height of the wall above its base, clear height of the storey, height of the part above the base [mm].
+    storeys : int
+        Number of storeys.
+    M_u_base, M_R_base, M_pr_base : float
+        Moment at the base, what is carried there, and that with 1.25 f_y and without reduction [N mm].
+    asked : SeismicDemand
+        Settings.
+    """
+
+    part: WallPart
+    h_w: float
+    h_s: float
+    z: float
+    storeys: int
+    M_u_base: float
+    M_R_base: float
+    M_pr_base: float
+    asked: SeismicDemand
+
+
+@dataclass(frozen=True)
 class BoundaryNeed:
     """What an end has to have.
 
@@ -145,3 +178,11 @@ class SeismicWalls(Protocol):
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """What an end of a wall has to have under the demands that press it."""
+
+    def seismic_shear(
+        self, of: SeismicShear, V: ArrayLike, N: ArrayLike, M: ArrayLike
+    ) -> tuple[float, str, tuple[MemberCheck, ...]]:
+        """Factor on the shear of the analysis, its clause, and the checks under it.
+
+        V and N, tension positive [N], are those of the analysis, M [N mm] the largest in the storey beside them, (k,).
+        """

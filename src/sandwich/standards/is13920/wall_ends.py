@@ -6,8 +6,11 @@ import math
 from typing import Final
 
 import numpy as np
+from numpy.typing import ArrayLike
 
-from sandwich.standards.interface.seismic import BoundaryNeed, WallEnd
+from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.walls import MemberCheck
+from sandwich.standards.is456 import shear
 from sandwich.standards.is13920 import walls
 
 LEGS: Final = 300.0  # mm between legs of ties
@@ -36,3 +39,25 @@ class IS13920Ends:
             length=length, width=0.0, extent=math.nan, ties=ties if needed else math.nan,
             spacing=spacing if needed else math.nan, held=LEGS, d_tie=8.0, rho=walls.RHO_BOUNDARY[0],
         )  # fmt: skip
+
+    def seismic_shear(
+        self,
+        of: SeismicShear,
+        V: ArrayLike,
+        N: ArrayLike,  # noqa: ARG002
+        M: ArrayLike,  # noqa: ARG002
+    ) -> tuple[float, str, tuple[MemberCheck, ...]]:
+        """The shear of the analysis against 10.2, with d_w = 0.8 l_w."""
+        part, acts = of.part, np.abs(np.asarray(V, dtype=float))
+        f_ck, f_y, section = part.concrete.cube, part.steel.f_yk, walls.LEVER * part.area
+        alone = shear.tau_c(100.0 * part.across, f_ck)
+        web = float(walls.V_u_web(alone, part.thickness, part.length, f_y, part.along * part.thickness))
+        struts = float(shear.tau_c_max(f_ck, slab=False)) * section
+        return (
+            1.0,
+            "10.2",
+            (
+                MemberCheck("shear in plane", "10.2.3", acts, np.full(acts.shape, web), "N"),
+                MemberCheck("struts of the shear", "10.2.2", acts, np.full(acts.shape, struts), "N"),
+            ),
+        )

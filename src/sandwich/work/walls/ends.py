@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -13,17 +13,19 @@ from numpy.typing import NDArray
 from sandwich.core.status import Status
 from sandwich.core.trace import about, unrecorded
 from sandwich.design.walls.bars import WallSteel
-from sandwich.design.walls.checks import wall_part
+from sandwich.design.walls.checks import PartCheck, governs, wall_part
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.job.walls import Seismic
 from sandwich.project.project import Project
-from sandwich.standards.interface import BoundaryNeed, SeismicDemand, SeismicWalls, WallEnd
-from sandwich.work.walls.checks import CheckedPart
+from sandwich.standards.interface import BoundaryNeed, SeismicDemand, SeismicShear, SeismicWalls, WallEnd, WallPart
+from sandwich.work.walls.checks import FORCE, CheckedPart
 from sandwich.work.walls.stations import WallCuts
 
 Floats = NDArray[np.float64]
 SEISMIC: Final = "seismic"
 TIE: Final = 10.0  # mm, assumed
+PROBABLE: Final = 1.25  # of the yield strength
+HELD: Final = 1.0 + 1e-9
 ENDS: Final = ("left", "right")
 COLUMNS: Final = [
     "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
@@ -51,7 +53,8 @@ def demand_of(asked: Seismic, h_w: float) -> SeismicDemand:
     drift = math.nan if asked.displacement is None else asked.displacement / h_w
     T_1, T_C = (math.nan if t is None else t for t in (asked.T_1, asked.T_C))
     return SeismicDemand(
-        high=asked.ductility == "DCH", displacement=drift, q_0=asked.q_0, T_1=T_1, T_C=T_C,
+        high=asked.ductility == "DCH", displacement=drift, q_0=asked.q_0,
+        q=asked.q if asked.q is not None else asked.q_0, T_1=T_1, T_C=T_C,
         class_b=asked.steel_class == "B",
     )  # fmt: skip
 
@@ -70,14 +73,11 @@ def ends_of(
         asked = project.job.walls[c.part.wall].seismic
         if asked is None or not isinstance(c.steel, WallSteel):
             continue
-        mine = [p for p in parts if p.part.wall == c.part.wall and p.part.kind.upright]
-        over = [p for p in mine if p.part.storey not in below] or mine
-        base, top = min(p.part.low for p in over), max(p.part.high for p in over)
-        foot = min((p for p in over if _under(p, c)), key=lambda p: p.part.low, default=None)
+        at = _place(c, parts, below)
         ends = _ends(c, c.steel)
-        if ends is None or foot is None:
+        if ends is None or at is None:
             continue
-        at_base = _base(foot)
+        at_base = _base(at.foot)
         for name, (N, M, depth, which) in ends.items():
             part = wall_part(c.geometry, c.steel, c.member.of, SEISMIC)
             bars = [c.steel.vertical.diameter] + ([c.steel.ends.diameter] if c.steel.ends is not None else [])
@@ -85,19 +85,37 @@ def ends_of(
             last = max(before, key=lambda e: e.height, default=None)
             end = WallEnd(
                 concrete=c.member.of.concrete, steel=c.member.of.steel, l_w=c.geometry.length,
-                t=c.geometry.thickness, h_w=top - base, h_s=c.geometry.height, z=c.part.low - base,
-                storeys=len({p.part.storey for p in over}), cover=c.member.of.cover.cover, d_tie=TIE, d_b=min(bars),
-                rho_v=part.across, M_u_base=at_base[0], V_u_base=at_base[1], M_R_base=at_base[2], N=N, M=M, c=depth,
-                area=part.area, modulus=c.geometry.thickness * c.geometry.length**2 / 6.0,
+                t=c.geometry.thickness, h_w=at.h_w, h_s=c.geometry.height, z=at.z, storeys=at.storeys,
+                cover=c.member.of.cover.cover, d_tie=TIE, d_b=min(bars), rho_v=part.across, M_u_base=at_base[0],
+                V_u_base=at_base[1], M_R_base=at_base[2], N=N, M=M, c=depth, area=part.area,
+                modulus=c.geometry.thickness * c.geometry.length**2 / 6.0,
                 goes_on=last is not None and last.need is not None and last.need.needed,
-                asked=demand_of(asked, top - base),
+                asked=demand_of(asked, at.h_w),
             )  # fmt: skip
             column = c.geometry.length / c.geometry.thickness <= standard.column_ratio
             with about(f"{name} end") if only is None or c is only else unrecorded():
                 need = None if column else standard.boundary(end)
             worst = int(which[int(np.argmax(M + 0.5 * N * c.geometry.length))])
-            out.append(CheckedEnd(c, name, need, cuts.rows[worst].name, c.part.low - base))
+            out.append(CheckedEnd(c, name, need, cuts.rows[worst].name, at.z))
     return [e for e in out if only is None or e.part is only]
+
+
+@dataclass(frozen=True)
+class _Place:
+    """Where a part stands in its wall: lowest part under it, height of the wall and of the part above the base [mm]."""
+
+    foot: CheckedPart
+    h_w: float
+    z: float
+    storeys: int
+
+
+def _place(c: CheckedPart, parts: list[CheckedPart], below: set[str]) -> _Place | None:
+    mine = [p for p in parts if p.part.wall == c.part.wall and p.part.kind.upright]
+    over = [p for p in mine if p.part.storey not in below] or mine
+    base, top = min(p.part.low for p in over), max(p.part.high for p in over)
+    foot = min((p for p in over if _under(p, c)), key=lambda p: p.part.low, default=None)
+    return None if foot is None else _Place(foot, top - base, c.part.low - base, len({p.part.storey for p in over}))
 
 
 def _under(low: CheckedPart, high: CheckedPart) -> bool:
@@ -163,3 +181,89 @@ def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
     frame = pd.DataFrame(rows, columns=COLUMNS)
     words = ["by", "unit", "combination", "clause"]
     return frame.assign(**{c: frame[c].fillna("") for c in words})
+
+
+@dataclass(frozen=True)
+class CheckedShear:
+    """One check of the shear of a part of a seismic wall, under the demand that governs it."""
+
+    part: CheckedPart
+    check: PartCheck
+    factor: float
+    clause: str
+    combination: str
+    remedy: str
+
+
+def shears_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedShear]:
+    """Shear of all piers and walls of seismic walls, amplified as the standard has it."""
+    standard = project.standard
+    if not isinstance(standard, SeismicWalls):
+        return []
+    below = {s.name for s in cuts.walls.storeys if s.basement}
+    out, probable = [], dict[int, float]()
+    for c in parts:
+        asked = project.job.walls[c.part.wall].seismic
+        at = _place(c, parts, below) if isinstance(c.steel, WallSteel) else None
+        d = c.member.demand
+        mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
+        if asked is None or not isinstance(c.steel, WallSteel) or at is None or not len(mine):
+            continue
+        if c.geometry.length / c.geometry.thickness <= standard.column_ratio:
+            continue
+        M_u, _, M_R = _base(at.foot)
+        if id(at.foot) not in probable:
+            probable[id(at.foot)] = _probable(at.foot)
+        part = wall_part(c.geometry, c.steel, c.member.of, SEISMIC)
+        of = SeismicShear(
+            part=part, h_w=at.h_w, h_s=c.geometry.height, z=at.z, storeys=at.storeys, M_u_base=M_u, M_R_base=M_R,
+            M_pr_base=probable[id(at.foot)], asked=demand_of(asked, at.h_w),
+        )  # fmt: skip
+        # the largest moment in the storey of the same combination gives the shear span
+        most = np.zeros(len(cuts.rows))
+        np.maximum.at(most, d.combination[mine], np.abs(d.M[mine]))
+        factor, clause, checks = standard.seismic_shear(of, d.V[mine], d.N[mine], most[d.combination[mine]])
+        for check in checks:
+            worst = governs(check, mine)
+            name = cuts.rows[d.combination[worst.index]].name
+            out.append(
+                CheckedShear(c, worst, factor, clause, name, _more(worst, part) if worst.utilisation > 1.0 else "")
+            )
+    return out
+
+
+def _more(check: PartCheck, part: WallPart) -> str:
+    """What would do: concrete where struts fail, else bars."""
+    if check.name.startswith("struts"):
+        return f"{check.utilisation * part.thickness:.0f} mm of thickness"
+    bars = "vertical" if check.name in ("sliding at joints", "vertical web bars") else "horizontal"
+    return f"more {bars} bars" + (", or a rougher joint" if check.name == "sliding at joints" else "")
+
+
+def _probable(foot: CheckedPart) -> float:
+    """Moment at the base with 1.25 f_y and without reduction, the largest beside the axial forces there [N mm]."""
+    d = foot.member.demand
+    at = np.flatnonzero((foot.member.situations[d.combination] == SEISMIC) & (d.station == 0))
+    if not len(at) or not isinstance(foot.steel, WallSteel):
+        return 0.0
+    plain = foot.member.strengths.of(foot.geometry, foot.steel, foot.member.of, SEISMIC)
+    # of the yield strength, whatever partial factor the law of the situation has
+    strong = replace(plain.law.steel, strength=PROBABLE * foot.member.of.steel.f_yk)
+    strength = SectionStrength(plain.section, replace(plain.law, steel=strong), nominal=True)
+    moments = strength.strength(d.N[at], 0.0 * d.N[at], np.where(d.M[at] < 0.0, -1.0, 1.0), ray=False).moment
+    return float(np.nanmax(moments, initial=0.0))
+
+
+def shears_frame(shears: list[CheckedShear]) -> pd.DataFrame:
+    """One row a part and check, the worst first."""
+    rows = []
+    for s in sorted(shears, key=lambda s: -s.check.utilisation):
+        p, k = s.part.part, s.check
+        unit, scale = FORCE.get(k.unit, (k.unit, 1.0))
+        rows.append({
+            "wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "check": k.name,
+            "utilisation": k.utilisation, "demand": k.demand * scale, "capacity": k.capacity * scale, "unit": unit,
+            "factor on V": s.factor, "factor by": s.clause, "combination": s.combination, "clause": k.clause,
+            "status": Status.EXCEEDED.because(s.remedy) if k.utilisation > HELD else str(Status.OK),
+        })  # fmt: skip
+    return pd.DataFrame(rows)
