@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from conftest import REFERENCE
 from sandwich import ACI318, Concrete, PlaneSection, SectionStrength, Steel
-from sandwich.standards.aci318 import boundary, coupling, seismic_walls, wall_shear
+from sandwich.standards.aci318 import boundary, boundary_ties, coupling, seismic_walls, wall_shear
 
 CASES = [c for c in json.loads((REFERENCE / "seismic_walls.json").read_text()) if c["type"].startswith(("aci", "wall"))]
 
@@ -88,27 +88,27 @@ def aci_be_geometry(c, lw, hu, hw, flanged_tf):
 
 
 def aci_be_spacing(b_be, l_be, hx, db, grade, critical):
-    most = boundary.h_x_max(b_be)
+    most = boundary_ties.h_x_max(b_be)
     return {
-        "s_max": boundary.s_special(min(b_be, l_be), db, grade, hx), "s_o": boundary.s_o(hx),
-        "s_third": min(b_be, l_be) / 3, "s_db": boundary.TIES[grade][0][0] * db,
-        "s_table": boundary.s_table(db, grade, critical), "hx_max": most, "hx_ok": hx <= most,
+        "s_max": boundary_ties.s_special(min(b_be, l_be), db, grade, boundary_ties.s_o(hx)), "s_o": boundary_ties.s_o(hx),
+        "s_third": min(b_be, l_be) / 3, "s_db": boundary_ties.by_grade(boundary_ties.TIMES, grade) * db,
+        "s_table": boundary_ties.s_table(db, grade, critical), "hx_max": most, "hx_ok": hx <= most,
     }  # fmt: skip
 
 
 def aci_be_ash(fc, fyt, Ag, Ach, s, bc):
-    ratio = boundary.rho_ties(Ag, Ach, fc, fyt)
+    ratio = boundary_ties.rho_ties(Ag, Ach, fc, fyt)
     return {
         "ratio": ratio, "ratio_a": 0.3 * (Ag / Ach - 1) * fc / fyt, "ratio_b": 0.09 * fc / fyt,
-        "rho_s_spiral": boundary.rho_spiral(Ag, Ach, fc, fyt), "Ash": ratio * s * bc,
+        "rho_s_spiral": boundary_ties.rho_spiral(Ag, Ach, fc, fyt), "Ash": ratio * s * bc,
     }  # fmt: skip
 
 
 def aci_no_special(rho_boundary, fy, Vu, fc, Acv, db, lw, Mu, grade):
     return {
-        "ties_required": rho_boundary > boundary.rho_untied(fy), "rho_limit": boundary.rho_untied(fy),
+        "ties_required": rho_boundary > boundary_ties.rho_untied(fy), "rho_limit": boundary_ties.rho_untied(fy),
         "hooks_required": Vu >= seismic_walls.V_reduced_ratios(fc**0.5, Acv),
-        "s_critical": boundary.s_table(db, grade, True), "s_elsewhere": boundary.s_table(db, grade, False),
+        "s_critical": boundary_ties.s_table(db, grade, True), "s_elsewhere": boundary_ties.s_table(db, grade, False),
         "critical_extent": boundary.confined_extent(lw, Mu, Vu),
     }  # fmt: skip
 
@@ -190,16 +190,13 @@ def test_branches_that_the_reference_does_not_reach():
     # a flange of 200 mm: 600 of 800 in the web; 300 mm at least
     assert boundary.l_web_of_flanged(800.0, 200.0) == 600.0
     # grades 550 and 690, tied elsewhere
-    assert [float(boundary.s_table(25.0, g, n)) for g in (550, 690) for n in (True, False)] == [
+    assert [float(boundary_ties.s_table(25.0, g, n)) for g in (550, 690) for n in (True, False)] == [
         125.0,
         150.0,
         100.0,
         150.0,
     ]
-    assert boundary.s_special(600.0, 25.0, 690, 200.0) == 100.0
-    assert [boundary.grade_of(f) for f in (420.0, 500.0, 690.0)] == [420, 550, 690]
-    with pytest.raises(ValueError, match="up to 690"):
-        boundary.grade_of(700.0)
+    assert boundary_ties.s_special(600.0, 25.0, 690, 150.0) == 100.0
     # a wall with less shear strength than its bending calls for
     assert seismic_walls.phi_shear(2e6, 2.1e6) == 0.60
     assert seismic_walls.omega_v(seismic_walls.storeys_counted(3, 30e3), 30e3, 4e3) == pytest.approx(1.3 + 8.4 / 30)

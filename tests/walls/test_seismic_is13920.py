@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from conftest import REFERENCE
 from sandwich.standards.is456 import shear
-from sandwich.standards.is13920 import walls
+from sandwich.standards.is13920 import boundary, coupling, strength, walls
 from walls.test_seismic_aci318 import agree
 
 CASES = [c for c in json.loads((REFERENCE / "seismic_walls.json").read_text()) if c["type"].startswith("is")]
@@ -33,25 +33,25 @@ def is_wall_shear(Vu, tw, lw, fck, fy, pt, Ah, sv):
 
 
 def is_boundary_trigger(Pu, Mu, Ag, I, lw, fck):
-    stress, (limit, end) = walls.edge_stress(Pu, Mu, Ag, I, lw), walls.stress_limits(fck)
+    stress, (limit, end) = boundary.edge_stress(Pu, Mu, Ag, I, lw), boundary.stress_limits(fck)
     return {"sigma_max": stress, "boundary_required": stress >= limit, "may_discontinue": stress < end}
 
 
 def is13920_annexA(fck, fy, tw, lw, rho, Pu):
     phi, beta, axial = 0.87 * fy * rho / fck, 0.87 * fy / (0.0035 * 200e3), Pu / (fck * tw * lw)
-    x = walls.x_u_web(axial, phi, beta)
+    x = strength.x_u_web(axial, phi, beta)
     return {
         "xu": x * lw, "case": "A-2a" if x <= 1 / (1 + beta) else "A-2b",
-        "Mu": walls.M_uv(axial, phi, beta) * fck * tw * lw**2, "xu_star": lw / (1 + beta),
+        "Mu": strength.M_uv(axial, phi, beta) * fck * tw * lw**2, "xu_star": lw / (1 + beta),
     }  # fmt: skip
 
 
 def is_boundary_axial(Pu_element, Mu, Muv, Cw, Ag_be, As_be, fck, fy):
-    pressed, pulled = walls.P_boundary(Pu_element, Mu, Muv, Cw)
-    low, high = walls.RHO_BOUNDARY
+    pressed, pulled = boundary.P_boundary(Pu_element, Mu, Muv, Cw)
+    low, high = boundary.RHO_BOUNDARY
     return {
         "P_compression": pressed, "P_tension": pulled,
-        "capacity_short_column": walls.P_short_column(fck, fy, Ag_be, As_be), "ratio": As_be / Ag_be,
+        "capacity_short_column": boundary.P_short_column(fck, fy, Ag_be, As_be), "ratio": As_be / Ag_be,
         "ratio_ok": low <= As_be / Ag_be <= high,
     }  # fmt: skip
 
@@ -61,9 +61,9 @@ def is_joint_ratio(tau_v, Pu, Ag, fy):
 
 
 def is_coupling_beam(Vu, ls, D, b, d, fck, fy, alpha):
-    tau, limit = Vu / (b * d), walls.tau_no_diagonals(fck, ls, D)
+    tau, limit = Vu / (b * d), coupling.tau_no_diagonals(fck, ls, D)
     return {
-        "tau_ve": tau, "limit": limit, "diagonal_required": tau > limit, "Asd": walls.A_sd(Vu, fy, alpha),
+        "tau_ve": tau, "limit": limit, "diagonal_required": tau > limit, "Asd": coupling.A_sd(Vu, fy, alpha),
     }  # fmt: skip
 
 
@@ -76,7 +76,7 @@ def test_clauses_against_reference_walls(case):
 def test_annex_a_is_the_section_with_its_bars_spread(phi, axial, fy):
     """Both branches against strips of concrete (0.36 f_ck x at 0.416 x) and of bars."""
     beta = 0.87 * fy / (0.0035 * 200e3)
-    x, M = float(walls.x_u_web(axial, phi, beta)), float(walls.M_uv(axial, phi, beta))
+    x, M = float(strength.x_u_web(axial, phi, beta)), float(strength.M_uv(axial, phi, beta))
     if np.isnan(x):
         return
     y = (np.arange(40_000) + 0.5) / 40_000
@@ -91,4 +91,4 @@ def test_branches_that_the_reference_does_not_reach():
     assert walls.A_h(100e3, 0.4, 200.0, 3000.0, 415.0) == 0.0
     assert walls.rho_joint(0.5, 2e6, 1e6, 415.0) == 0.0
     assert not walls.two_curtains(1.0, 25.0, 150.0)
-    assert (walls.P_boundary(500e3, 1e9, 2e9, 4000.0) == [500e3, 400e3]).all()  # the web carries the moment
+    assert (boundary.P_boundary(500e3, 1e9, 2e9, 4000.0) == [500e3, 400e3]).all()  # the web carries the moment

@@ -7,7 +7,7 @@ from typing import Any, Final
 import numpy as np
 
 from sandwich.core.trace import clause
-from sandwich.standards.aci318.boundary import TIES
+from sandwich.standards.aci318.boundary_ties import TIMES, by_grade
 
 PHI_DIAGONAL: Final = 0.85  # 21.2.4.3
 TIES_OF_DIAGONALS: Final = 350.0  # mm, 18.10.7.4(c)
@@ -128,17 +128,17 @@ def A_vd(V_u: Any, f_y: Any, alpha: Any) -> Any:
 
 
 @clause("ACI 318-19, 18.10.7.4(c), (d)", formula="s <= 6, 5, 4 d_b of grades 420, 550, 690; 150 mm with ties all round")
-def s_diagonals(d_b: Any, grade: int, whole: Any) -> Any:
+def s_diagonals(d_b: Any, f_y: Any, whole: Any) -> Any:
     """Largest spacing of the ties of a coupling beam with diagonals.
 
     Parameters
     ----------
     d_b : float or ndarray
         Diameter of the diagonal bars [mm].
-    grade : int
-        420, 550 or 690.
+    f_y : float or ndarray
+        Their yield strength, which tells the grade [MPa].
     whole : bool or ndarray
-        Whether ties confine the whole beam, 18.10.7.4(d), and not each group of diagonals, (c).
+        Whether ties confine the whole beam, 18.10.7.4(d), and not each group of diagonals, (c) [-].
 
     Returns
     -------
@@ -154,7 +154,7 @@ def s_diagonals(d_b: Any, grade: int, whole: Any) -> Any:
     >>> float(s_diagonals(20.0, 420, False)), float(s_diagonals(32.0, 420, True))
     (120.0, 150.0)
     """
-    own = TIES[grade][0][0] * np.asarray(d_b, dtype=float)
+    own = by_grade(TIMES, f_y) * np.asarray(d_b, dtype=float)
     return np.where(whole, np.minimum(own, 150.0), own)
 
 

@@ -57,7 +57,7 @@ def two_curtains(V_u: Any, root_f_c: Any, A_cv: Any, h_w: Any, l_w: Any) -> Any:
     Returns
     -------
     two_curtains : bool or ndarray
-        Whether it has.
+        Whether it has [-].
 
     References
     ----------
@@ -162,7 +162,7 @@ def storeys_counted(n_s: Any, h_wcs: Any) -> Any:
     Parameters
     ----------
     n_s : int or ndarray
-        Storeys there are.
+        Storeys there are [-].
     h_wcs : float or ndarray
         Height above the critical section [mm].
 
@@ -193,7 +193,7 @@ def omega_v(n_s: Any, h_wcs: Any, l_w: Any) -> Any:
     Parameters
     ----------
     n_s : float or ndarray
-        Storeys above the critical section as `storeys_counted` gives them.
+        Storeys above the critical section as `storeys_counted` gives them [-].
     h_wcs, l_w : float or ndarray
         Height above the critical section and length [mm].
 

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import ArrayLike
 
-from sandwich.standards.aci318 import boundary, seismic_walls
+from sandwich.standards.aci318 import boundary, boundary_ties, seismic_walls
 from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
@@ -24,7 +24,7 @@ class ACI318Ends:
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """By displacement (18.10.6.2) where it is given and the wall is slender, else by stress (18.10.6.3)."""
-        grade, drift = boundary.grade_of(end.steel.f_yk), end.asked.displacement
+        drift = end.asked.displacement
         f_c, c = end.concrete.cylinder, float(np.max(end.c, initial=0.0))
         by_displacement = not math.isnan(drift) and end.h_w / end.l_w >= SLENDER
         extent = float(boundary.confined_extent(end.l_w, end.M_u_base, max(end.V_u_base, 1e-9)))
@@ -41,18 +41,18 @@ class ACI318Ends:
                 needed, trigger, limit = True, "stress, going on from below", float(stop)
         length = float(boundary.l_be(c, end.l_w))
         width = float(boundary.b_min(end.h_s, end.h_w, end.l_w, c))
-        held = float(boundary.h_x_max(end.t))
+        held = float(boundary_ties.h_x_max(end.t))
         if not needed:
             rho = float(seismic_walls.rho_end_min(math.sqrt(f_c), end.steel.f_yk))
-            spacing = float(boundary.s_table(end.d_b, grade, end.z <= extent))
+            spacing = float(boundary_ties.s_table(end.d_b, end.steel.f_yk, end.z <= extent))
             return BoundaryNeed(
                 needed=False, trigger=trigger, clause=f"{clause}, 18.10.6.5", demand=demand, limit=limit,
                 unit=unit, length=length, width=0.0, extent=0.0, ties=math.nan, spacing=spacing, held=held,
                 d_tie=10.0, rho=rho if end.h_w / end.l_w >= SLENDER else 0.0,
             )  # fmt: skip
         core = (length - end.cover) * (end.t - 2.0 * end.cover)
-        ties = float(boundary.rho_ties(length * end.t, core, f_c, end.steel.f_yk))
-        spacing = float(boundary.s_special(min(end.t, length), end.d_b, grade, held))
+        ties = float(boundary_ties.rho_ties(length * end.t, core, f_c, end.steel.f_yk))
+        spacing = float(boundary_ties.s_special(min(end.t, length), end.d_b, end.steel.f_yk, boundary_ties.s_o(held)))
         if by_displacement and not end.t >= float(boundary.b_drift(c, end.l_w)):
             V_e = 3.0 * end.V_u_base  # the most that 18.10.3 asks for
             area = end.l_w * end.t

@@ -1,11 +1,10 @@
-"""EN 1998-1:2004, 5.4.3.4 and 5.5.3.4.5: critical region and boundary elements of ductile walls."""
+"""EN 1998-1:2004, 5.4.3.4 and 5.5.3.4: critical region and boundary elements of ductile walls."""
 
 from __future__ import annotations
 
 from typing import Any, Final
 
 import numpy as np
-from numpy.typing import ArrayLike
 
 from sandwich.core.trace import clause
 
@@ -57,7 +56,7 @@ def h_cr(l_w: Any, h_w: Any, h_s: Any, storeys: Any) -> Any:
     h_s : float or ndarray
         Clear height of the storey [mm].
     storeys : float or ndarray
-        Number of storeys.
+        Number of storeys [-].
 
     Returns
     -------
@@ -105,108 +104,6 @@ def omega_v(rho_v: Any, f_yd: Any, f_cd: Any) -> Any:
     return rho_v * f_yd / f_cd
 
 
-@clause(
-    "EN 1998-1:2004, 5.4.3.4.2(4), (5.20)",
-    formula="alpha omega_wd >= 30 mu_phi (nu_d + omega_v) eps_sy,d b_c/b_0 - 0.035",
-)
-def alpha_omega(mu_phi: Any, nu_d: Any, omega_v: Any, eps_sy: Any, b_c: Any, b_0: Any) -> Any:
-    """Ratio of confinement that a boundary element has to have.
-
-    Parameters
-    ----------
-    mu_phi : float or ndarray
-        Curvature ductility factor [-].
-    nu_d, omega_v : float or ndarray
-        Normalised axial force, ratio of the vertical web bars [-].
-    eps_sy : float or ndarray
-        Design strain of the bars at yield [-].
-    b_c, b_0 : float or ndarray
-        Gross width, and that of the confined core to the middle of the ties [mm].
-
-    Returns
-    -------
-    alpha_omega : float or ndarray
-        Ratio, zero or more [-].
-
-    References
-    ----------
-    EN 1998-1:2004, 5.4.3.4.2(4), (5.20).
-
-    Examples
-    --------
-    >>> round(float(alpha_omega(5.8, 0.340968, 0.065217, 434.782609 / 200e3, 300.0, 230.0)), 4)
-    0.1654
-    """
-    return np.maximum(30.0 * mu_phi * (np.asarray(nu_d) + omega_v) * eps_sy * b_c / b_0 - 0.035, 0.0)
-
-
-@clause(
-    "EN 1998-1:2004, 5.4.3.2.2(8), (5.16a), (5.17a)",
-    formula="(1 - sum b_i^2/(6 b_0 h_0)) (1 - s/(2 b_0)) (1 - s/(2 h_0))",
-)
-def alpha_confinement(b_i: ArrayLike, b_0: float, h_0: float, s: float) -> float:
-    """Effectiveness of the confinement by ties.
-
-    Parameters
-    ----------
-    b_i : ArrayLike
-        Distances between bars that are held, all round [mm].
-    b_0, h_0 : float
-        Core to the middle of the ties [mm].
-    s : float
-        Spacing of the ties [mm].
-
-    Returns
-    -------
-    alpha_confinement : float
-        Factor [-].
-
-    References
-    ----------
-    EN 1998-1:2004, 5.4.3.2.2(8), (5.16a), (5.17a).
-
-    Examples
-    --------
-    >>> round(alpha_confinement([270.0] * 2 + [107.5] * 8, 270.0, 430.0, 125.0), 4)
-    0.4322
-    """
-    between = 1.0 - float(np.sum(np.asarray(b_i, dtype=float) ** 2)) / (6.0 * b_0 * h_0)
-    return max(between, 0.0) * max(1.0 - s / (2.0 * b_0), 0.0) * max(1.0 - s / (2.0 * h_0), 0.0)
-
-
-@clause(
-    "EN 1998-1:2004, 5.4.3.2.2(9), 5.5.3.4.5(10)",
-    formula="alpha omega_wd/alpha, 0.08 or more of DCM, 0.12 of DCH",
-)
-def omega_wd(alpha_omega: Any, alpha: Any, high: Any) -> Any:
-    """Mechanical volumetric ratio of the ties in the critical region.
-
-    Parameters
-    ----------
-    alpha_omega : float or ndarray
-        Ratio by (5.20) [-].
-    alpha : float or ndarray
-        Effectiveness of the confinement [-].
-    high : float or ndarray
-        Whether of high ductility.
-
-    Returns
-    -------
-    omega_wd : float or ndarray
-        Ratio [-].
-
-    References
-    ----------
-    EN 1998-1:2004, 5.4.3.2.2(9), 5.5.3.4.5(10).
-
-    Examples
-    --------
-    >>> float(omega_wd(0.02398, 0.63, False)), float(omega_wd(0.02398, 0.63, True))
-    (0.08, 0.12)
-    """
-    return np.maximum(np.asarray(alpha_omega) / alpha, np.where(high, 0.12, 0.08))
-
-
 @clause("EN 1998-1:2004, 5.4.3.4.2(5)a, (5.21)", formula="(nu_d + omega_v) l_w b_c/b_0")
 def x_u(nu_d: Any, omega_v: Any, l_w: Any, b_c: Any, b_0: Any) -> Any:
     """Depth of the neutral axis at the ultimate curvature.
@@ -235,32 +132,6 @@ def x_u(nu_d: Any, omega_v: Any, l_w: Any, b_c: Any, b_0: Any) -> Any:
     3285
     """
     return (np.asarray(nu_d) + omega_v) * l_w * b_c / b_0
-
-
-@clause("EN 1998-1:2004, 5.4.3.4.2(6)", formula="0.0035 + 0.1 alpha omega_wd")
-def eps_cu2_c(alpha_omega: Any) -> Any:
-    """Ultimate strain of the confined concrete.
-
-    Parameters
-    ----------
-    alpha_omega : float or ndarray
-        Effectiveness times mechanical ratio of the ties [-].
-
-    Returns
-    -------
-    eps_cu2_c : float or ndarray
-        Strain [-].
-
-    References
-    ----------
-    EN 1998-1:2004, 5.4.3.4.2(6).
-
-    Examples
-    --------
-    >>> round(eps_cu2_c(0.1654), 5)
-    0.02004
-    """
-    return 0.0035 + 0.1 * alpha_omega
 
 
 @clause(
@@ -357,96 +228,6 @@ def A_s_boundary(l_c: Any, b_w: Any) -> Any:
     return 0.005 * l_c * b_w
 
 
-@clause(
-    "EN 1998-1:2004, 5.4.3.2.2(11), 5.5.3.2.2(12)",
-    formula="DCM: min(b_0/2, 175, 8 d_bL); DCH: min(b_0/2, 125, 6 d_bL)",
-)
-def s_ties(b_0: Any, d_bL: Any, high: Any) -> Any:
-    """Largest spacing of the ties of a boundary element.
-
-    Parameters
-    ----------
-    b_0 : float or ndarray
-        Least dimension of its core [mm].
-    d_bL : float or ndarray
-        Least diameter of its bars [mm].
-    high : float or ndarray
-        Whether of high ductility.
-
-    Returns
-    -------
-    s_ties : float or ndarray
-        Spacing [mm].
-
-    References
-    ----------
-    EN 1998-1:2004, 5.4.3.2.2(11), 5.5.3.2.2(12).
-
-    Examples
-    --------
-    >>> float(s_ties(490.0, 25.0, True)), float(s_ties(230.0, 16.0, False))
-    (125.0, 115.0)
-    """
-    times, most = np.where(high, 6.0, 8.0), np.where(high, 125.0, 175.0)
-    return np.minimum(np.minimum(np.asarray(b_0) / 2.0, most), times * np.asarray(d_bL))
-
-
-@clause("EN 1998-1:2004, 5.4.3.2.2(10), 5.5.3.2.2(12)", formula="6 mm; DCH: 0.4 d_bL (f_yd,L/f_yd,w)^(1/2) or more")
-def d_ties(d_bL: Any, f_yd_L: Any, f_yd_w: Any, high: Any) -> Any:
-    """Minimum diameter of the ties of a boundary element.
-
-    Parameters
-    ----------
-    d_bL : float or ndarray
-        Largest diameter of its bars [mm].
-    f_yd_L, f_yd_w : float or ndarray
-        Design strengths of bars and ties [MPa].
-    high : float or ndarray
-        Whether of high ductility.
-
-    Returns
-    -------
-    d_ties : float or ndarray
-        Diameter [mm].
-
-    References
-    ----------
-    EN 1998-1:2004, 5.4.3.2.2(10), 5.5.3.2.2(12).
-
-    Examples
-    --------
-    >>> float(d_ties(25.0, 434.78, 434.78, True)), float(d_ties(25.0, 434.78, 434.78, False))
-    (10.0, 6.0)
-    """
-    return np.where(high, np.maximum(0.4 * np.asarray(d_bL) * np.sqrt(np.asarray(f_yd_L) / f_yd_w), 6.0), 6.0)
-
-
-@clause("EN 1998-1:2004, 5.4.3.2.2(11)b, 5.5.3.2.2(12)c", formula="200 mm of DCM, 150 mm of DCH")
-def held_max(high: Any) -> Any:
-    """Largest distance between bars of a boundary element that ties hold.
-
-    Parameters
-    ----------
-    high : float or ndarray
-        Whether of high ductility.
-
-    Returns
-    -------
-    held_max : float or ndarray
-        Distance [mm].
-
-    References
-    ----------
-    EN 1998-1:2004, 5.4.3.2.2(11)b, 5.5.3.2.2(12)c.
-
-    Examples
-    --------
-    >>> float(held_max(True))
-    150.0
-    """
-    return np.where(high, 150.0, 200.0)
-
-
 @clause("EN 1998-1:2004, 5.4.3.4.2(7)", formula="b_f >= h_s/15 and l_f >= h_s/5")
 def no_boundary_in_flange(b_f: Any, l_f: Any, h_s: Any) -> Any:
     """Whether a flange takes the place of a boundary element.
@@ -461,7 +242,7 @@ def no_boundary_in_flange(b_f: Any, l_f: Any, h_s: Any) -> Any:
     Returns
     -------
     no_boundary_in_flange : bool or ndarray
-        Whether it does.
+        Whether it does [-].
 
     References
     ----------
@@ -484,12 +265,12 @@ def no_confinement(nu_d: Any, q_reduced: Any) -> Any:
     nu_d : float or ndarray
         Normalised axial force [-].
     q_reduced : float or ndarray
-        Whether the behaviour factor is less by 15 percent.
+        Whether the behaviour factor is less by 15 percent [-].
 
     Returns
     -------
     no_confinement : bool or ndarray
-        Whether they are.
+        Whether they are [-].
 
     References
     ----------

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.en1992 import links, materials
-from sandwich.standards.en1998 import boundary, walls
+from sandwich.standards.en1998 import behaviour, boundary, confinement, shear
 from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
@@ -37,15 +37,15 @@ class EN1998Ends:
         omega_v = float(boundary.omega_v(end.rho_v, f_yd, f_cd))
         b_0 = end.t - 2.0 * end.cover - end.d_tie
         over = max(end.M_R_base, 1e-9)
-        mu = float(walls.mu_phi(asked.q_0, min(end.M_u_base, over), over, asked.T_1, asked.T_C, asked.class_b))
-        need = float(boundary.alpha_omega(mu, nu, omega_v, f_yd / end.steel.E_s, end.t, max(b_0, 1e-9)))
+        mu = float(behaviour.mu_phi(asked.q_0, min(end.M_u_base, over), over, asked.T_1, asked.T_C, asked.class_b))
+        need = float(confinement.alpha_omega(mu, nu, omega_v, f_yd / end.steel.E_s, end.t, max(b_0, 1e-9)))
         spared = bool(boundary.no_confinement(nu, False))
-        ties = float(boundary.omega_wd(need, EFFECTIVE, asked.high))
+        ties = float(confinement.omega_wd(need, EFFECTIVE, asked.high))
         x = float(boundary.x_u(nu, omega_v, end.l_w, end.t, max(b_0, 1e-9)))
-        length = float(boundary.l_c(x, boundary.eps_cu2_c(EFFECTIVE * ties), end.l_w, end.t))
+        length = float(boundary.l_c(x, confinement.eps_cu2_c(EFFECTIVE * ties), end.l_w, end.t))
         width = float(boundary.b_w_boundary(length, end.t, end.l_w, end.h_s))
-        spacing = float(boundary.s_ties(b_0, end.d_b, asked.high))
-        d_tie = float(boundary.d_ties(end.d_b, f_yd, f_yd, asked.high))
+        spacing = float(confinement.s_ties(b_0, end.d_b, asked.high))
+        d_tie = float(confinement.d_ties(end.d_b, f_yd, f_yd, asked.high))
         inside = end.z <= height
         needed = inside and not spared
         trigger = "critical height" if needed else "nu_d up to 0.15" if inside else "above the critical height"
@@ -56,7 +56,7 @@ class EN1998Ends:
             needed=needed, trigger=trigger, clause="5.5.3.4.5" if asked.high else "5.4.3.4.2", demand=nu, limit=most,
             unit="nu_d", length=length, width=width if inside else 0.0, extent=height,
             ties=ties * f_cd / f_yd / 2.0 if needed else np.nan, spacing=spacing if needed else np.nan,
-            held=float(boundary.held_max(asked.high)), d_tie=d_tie, rho=0.005,
+            held=float(confinement.held_max(asked.high)), d_tie=d_tie, rho=0.005,
             remedy="; ".join(text for fails, text in remedies if fails and inside),
         )  # fmt: skip
 
@@ -64,12 +64,12 @@ class EN1998Ends:
         self, of: SeismicShear, V: ArrayLike, N: ArrayLike, M: ArrayLike
     ) -> tuple[float, str, tuple[MemberCheck, ...]]:
         """DCM: 1.5 times the shear against EN 1992-1-1; DCH: epsilon times the shear against 5.5.3.4."""
-        shear = np.abs(np.asarray(V, dtype=float))
+        plain_V = np.abs(np.asarray(V, dtype=float))
         if not of.asked.high:
-            return 1.5, "5.4.2.4(7)", self.wall_shear(of.part, walls.V_Ed_dcm(shear), N)
+            return 1.5, "5.4.2.4(7)", self.wall_shear(of.part, behaviour.V_Ed_dcm(plain_V), N)
         asked, part = of.asked, of.part
         spectrum = max(asked.T_1 / asked.T_C, 1.0)  # S_e falls by 1/T past T_C
-        factor = float(walls.epsilon_dch(
+        factor = float(behaviour.epsilon_dch(
             asked.q, of.M_R_base, max(of.M_u_base, 1e-9), spectrum, 1.0, of.h_w, part.length
         ))  # fmt: skip
         partial = self.parameters["seismic"]
@@ -78,14 +78,14 @@ class EN1998Ends:
         f_yd = float(materials.f_yd(part.steel.f_yk, gamma_s=partial["gamma_s"]))
         critical = of.z <= float(boundary.h_cr(part.length, of.h_w, of.h_s, of.storeys))
         nu_1 = links.nu_1(part.concrete.cylinder, factor=float(self.parameters["values"]["nu_factor"]))
-        acts, P = factor * shear, -np.asarray(N, dtype=float)
-        span = np.abs(np.asarray(M, dtype=float)) / np.maximum(shear * part.length, 1e-9)
+        acts, P = factor * plain_V, -np.asarray(N, dtype=float)
+        span = np.abs(np.asarray(M, dtype=float)) / np.maximum(plain_V * part.length, 1e-9)
         plain = self.shear_without_bars(part, acts, N)
         alone = np.where(critical & (P < 0.0), 0.0, plain)
-        struts = walls.V_Rd_max_dch(part.thickness, part.length, nu_1, f_cd, critical)
-        web = walls.V_Rd_web_dch(span, alone, part.along, f_yd, part.thickness, part.length)
-        across = walls.V_vertical_dch(part.across, f_yd, part.thickness, part.length, P)
-        need = np.full(acts.shape, part.along * f_yd * part.thickness * walls.LEVER * part.length)
+        struts = shear.V_Rd_max_dch(part.thickness, part.length, nu_1, f_cd, critical)
+        web = shear.V_Rd_web_dch(span, alone, part.along, f_yd, part.thickness, part.length)
+        across = shear.V_vertical_dch(part.across, f_yd, part.thickness, part.length, P)
+        need = np.full(acts.shape, part.along * f_yd * part.thickness * shear.LEVER * part.length)
         checks = (
             MemberCheck("struts of the shear", "5.5.3.4.2", acts, np.broadcast_to(struts, acts.shape), "N"),
             MemberCheck("shear in plane", "5.5.3.4.3", acts, np.asarray(web), "N"),

@@ -11,7 +11,7 @@ from numpy.typing import ArrayLike
 from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
 from sandwich.standards.interface.walls import MemberCheck
 from sandwich.standards.is456 import shear
-from sandwich.standards.is13920 import walls
+from sandwich.standards.is13920 import boundary, walls
 
 LEGS: Final = 300.0  # mm between legs of ties
 
@@ -24,20 +24,20 @@ class IS13920Ends:
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """By the stress of the gross section, 10.4.1; as long as that passes 0.15 f_ck, which is our reading."""
-        stress = walls.edge_stress(end.N, end.M, end.area, end.modulus * end.l_w / 2.0, end.l_w)
-        start, stop = (float(v) for v in walls.stress_limits(end.concrete.cube))
+        stress = boundary.edge_stress(end.N, end.M, end.area, end.modulus * end.l_w / 2.0, end.l_w)
+        start, stop = (float(v) for v in boundary.stress_limits(end.concrete.cube))
         i = int(np.argmax(stress))
         most, even = float(stress[i]), float(end.N[i]) / end.area
         needed = most > start or (most >= stop and end.goes_on)
         # stresses are linear: the end goes on to where they fall to the limit at which it may end
         share = (most - stop) / (2.0 * max(most - even, 1e-9))
         length = end.l_w * min(max(share, 0.0), 0.5) if needed else 0.0
-        ties = float(walls.rho_ties(end.concrete.cube, end.steel.f_yk))
-        spacing = float(walls.s_ties(min(end.t, length) if length else end.t, end.d_b, LEGS))
+        ties = float(boundary.rho_ties(end.concrete.cube, end.steel.f_yk))
+        spacing = float(boundary.s_ties(min(end.t, length) if length else end.t, end.d_b, LEGS))
         return BoundaryNeed(
             needed=needed, trigger="stress", clause="10.4.1, 10.4.4", demand=most, limit=start, unit="MPa",
             length=length, width=0.0, extent=math.nan, ties=ties if needed else math.nan,
-            spacing=spacing if needed else math.nan, held=LEGS, d_tie=8.0, rho=walls.RHO_BOUNDARY[0],
+            spacing=spacing if needed else math.nan, held=LEGS, d_tie=8.0, rho=boundary.RHO_BOUNDARY[0],
         )  # fmt: skip
 
     def seismic_shear(
