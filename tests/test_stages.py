@@ -1,6 +1,7 @@
 """A stage from outside takes its place among the others; a job is changed in memory; what stays is not written again."""
 
 import shutil
+from dataclasses import FrozenInstanceError, is_dataclass, replace
 
 import numpy as np
 import pandas as pd
@@ -66,6 +67,30 @@ def test_a_stage_from_outside_gets_table_picture_section_and_line(plate, capsys)
     assert "laps are not counted" not in (folder / "report.html").read_text()
     with pytest.raises(InputError, match="stage 'mass': needs 'ultimate'; there are mass"):
         run_job(plate, stages=(MassStage(),))
+
+
+def test_a_job_is_frozen_records_that_stay_valid(plate):
+    job = load_job(plate)
+    zone = job.zones["plate"]
+    assert is_dataclass(job)
+    assert is_dataclass(zone)
+    with pytest.raises(FrozenInstanceError):
+        zone.thickness = 300.0
+    with pytest.raises(ValueError, match="thickness"):
+        replace(zone, thickness=-300.0)
+    with pytest.raises(ValueError, match="thicknes"):
+        replace(zone, thicknes=300.0)
+    with pytest.raises(ValueError, match="true or false is wanted"):
+        replace(zone, joint="yes")
+    assert job.writes("zones", "plate", "f_ck")
+    assert not job.writes("zones", "plate", "minimum")
+    # changed as a record and by its keys it is the same job, and another one than before
+    thick = replace(job, zones={"plate": replace(zone, thickness=400.0)})
+    by_key = job.with_values({"zones.plate.thickness": 400})
+    assert repr(thick) == repr(by_key) != repr(job)
+    steel = [run_job(j, pictures=False).steel for j in (job, thick, by_key)]
+    assert steel[1].equals(steel[2])
+    assert not steel[0].equals(steel[1])
 
 
 def test_a_job_is_changed_in_memory_and_run(plate):

@@ -231,7 +231,8 @@ def test_a_table_of_many_blocks_is_that_of_one(plate, monkeypatch):
     table = plate.parent / "resultants.csv"
     rows = table.read_text().splitlines()
     rows[-1:] = [rows[-1], "", "End of table"]
-    for end, size in itertools.product(("\n", "\r\n", "\r"), (1 << 24, 1, 50, 333, 2900)):
+    ends = ("\n", "\r\n", "\r", "\x0c", "\u2028")  # the last is no ASCII, which is sought another way
+    for end, size in itertools.product(ends, (1 << 24, 1, 50, 333, 2900)):
         monkeypatch.setattr("sandwich.tables.dialect.BLOCK", size)
         for name, packed in (("resultants.csv", False), ("resultants.csv.gz", True)):
             text = end.join(rows).encode()

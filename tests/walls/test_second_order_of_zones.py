@@ -58,11 +58,7 @@ def test_moments_by_hand_reach_the_bars_of_both_faces(tmp_path):
         max(M + P * 12.5, P * 20) + P * e_2,
         P * (0.6 * 20 + 0.4 * 12.5) + P * e_2,
     )  # the minimum eccentricity is in the larger
-    rows = "case,point,nx,ny,nxy,mx,my,mxy,vx,vy\n" + "".join(
-        f"{case},{name},0,{-P / 1e3 / f},0,0,{m / 1e6 / f},0,0,0\n"
-        for name, m in (("bent +", -bent), ("bent -", bent - 2 * M), ("even", even), ("even -", -even))
-        for case, f in (("G", 2.7), ("Q", 3.0))
-    )
+    rows = rows_of(P, {"bent +": -bent, "bent -": bent - 2 * M, "even": even, "even -": -even})
     plain = required(run_job(wall(tmp_path / "b", more="", rows=rows), pictures=False))
     by_hand = np.maximum(plain.loc["bent +"], plain.loc["bent -"])
     assert np.allclose(steel.loc["bent"], by_hand, rtol=1e-6, atol=1e-6)
@@ -73,6 +69,39 @@ def test_moments_by_hand_reach_the_bars_of_both_faces(tmp_path):
     first = required(run_job(wall(tmp_path / "c", more=""), pictures=False))
     assert np.allclose(steel.loc["pulled"], first.loc["pulled"])
     assert (steel.loc["bent"] >= first.loc["bent"] - 1e-9).all()
+
+
+def rows_of(P, moments):
+    """Points under one axial force [N/m] with moments [N mm/mm] by name, spread over both cases."""
+    return "case,point,nx,ny,nxy,mx,my,mxy,vx,vy\n" + "".join(
+        f"{case},{name},0,{-P / 1e3 / f},0,0,{m / 1e6 / f},0,0,0\n"
+        for name, m in moments.items()
+        for case, f in (("G", 2.7), ("Q", 3.0))
+    )
+
+
+@pytest.mark.parametrize("standard", ["ACI 318-19", "IS 456:2000"])
+def test_moments_of_other_standards_by_hand(tmp_path, standard):
+    strong = ROWS.replace("0,-40,0,0,-20", "0,-40,0,0,-60")
+    steel = required(run_job(wall(tmp_path / "a", standard=standard, rows=strong), pictures=False))
+    P, M, h, l_e = 330e3, 76.5e6, 200.0, 5000.0
+    if standard.startswith("ACI"):
+        # k l/r = 83; E_c 4700 f_c'^(1/2), 0.4 E I/1.6, even moments and C_m = 1
+        P_c = math.pi**2 * 0.4 * 4700 * math.sqrt(30) * 1000 * h**3 / 12 / 1.6 / l_e**2
+        delta = 1 / (1 - P / (0.75 * P_c))
+        bent, even = (delta * max(m, P * (15 + 0.03 * h)) for m in (M, 0.0))
+        assert delta == pytest.approx(1.35, abs=0.01)
+    else:
+        # l_e/D = 25: P D/2000 (l_e/D)^2 more; least eccentricity l/500 + D/30, 20 mm or more
+        more = P * h / 2000 * (l_e / h) ** 2
+        bent, even = (max(m + more, P * 20) for m in (M, 0.0))
+    moments = {"bent +": -bent, "bent -": bent - 2 * M, "even": even, "even -": -even}
+    rows = rows_of(P, moments)
+    plain = required(run_job(wall(tmp_path / "b", more="", rows=rows, standard=standard), pictures=False))
+    for name in ("bent", "even"):
+        pair = [n for n in moments if n.startswith(name)]
+        assert np.allclose(steel.loc[name], plain.loc[pair].max(), rtol=1e-5, atol=1e-5)
+    assert steel.loc["bent"].max() > 100.0
 
 
 def test_it_is_explained_tried_and_taken_over(tmp_path):

@@ -140,6 +140,38 @@ def test_amplified_shear_by_hand(tmp_path):
     assert shear(weak)["status"].str.startswith("exceeded: ").any()
 
 
+def test_short_piers_are_columns_and_are_told(tmp_path):
+    """A door from 0.5 to 3.0 m leaves a pier of 500 by 200 mm beside one of 1000 mm."""
+    text = JOB.split("[[combinations]]")[0].replace('zones = ["wall"]', 'zones = ["wall"]\nseismic = {}')
+    text += '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 1.0, E = 0.2 }\n'
+    result = run_job(write(tmp_path, text, holes=[(500, 3000, 0, 2000)]), pictures=False)
+    frame = result.frame("boundary elements").set_index(["storey", "part", "end"])
+    for end in ("left", "right"):
+        short = frame.loc[("storey 1", "A P1", end)]
+        assert short["boundary element"] == "column"
+        assert short["status"] == "not checked: a column, l_w/t 2.5"
+        assert np.isnan(short["length [mm]"])
+        assert frame.loc[("storey 1", "A P2", end), "status"].startswith(("ok", "exceeded"))
+    assert "A P1" not in set(result.frame("seismic shear")["part"])
+    lines = [step.title for _, step in explain_wall(result.job, "storey 1 A P1").sheet.steps]
+    assert "left end: not checked: a column, l_w/t 2.5" in lines
+    # l_w/t up to 2.5 is a column of ACI 318 too, a pier of 3.75 is not
+    other = text.replace("[zones.wall]", '[design]\nstandard = "ACI 318-19"\n[zones.wall]', 1)
+    (tmp_path / "aci").mkdir()
+    wide = run_job(write(tmp_path / "aci", other, holes=[(750, 3000, 0, 2000)]), pictures=False)
+    assert (wide.frame("boundary elements")["boundary element"] != "column").all()
+
+
+def test_us_units_reach_the_terminal(tmp_path, cli):
+    text = JOB.split("[[combinations]]")[0].replace('zones = ["wall"]', 'zones = ["wall"]\nseismic = {}')
+    text += '[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\n'
+    text += '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 5.0, E = 3.0 }\n'
+    code, out, _ = cli("run", write(tmp_path, text), "--no-pictures")
+    assert code == 0
+    assert "length [in]" in " ".join(out.split())
+    assert "[mm]" not in out
+
+
 def test_settings_are_honoured_or_refused(tmp_path):
     with pytest.raises(InputError, match=r"seismic.displacement: .* has no use for it"):
         ends(tmp_path / "a", "EN 1992-1-1:2004", "{ displacement = 50 }")

@@ -136,6 +136,25 @@ def test_cuts_are_statics_whatever_the_mesh(tmp_path, step, act_on):
     assert result.frame("wall balance")["largest difference [%]"].max() < 1.5
 
 
+def test_cuts_through_parts_of_elements_keep_to_the_corner_results(tmp_path):
+    """Nodal forces are a tenth more than the resultants: whole elements take these, parts of elements do not."""
+    own = "cuts = { whole = { start = [1, 0, 2.1], end = [2, 0, 2.1] }, part = { start = [1, 0, 2.1], end = [2.1, 0, 2.1] } }"
+    text = JOB.replace('zones = ["wall"]', f'zones = ["wall"]\n{own}')
+    plain = run_job(write(tmp_path, job=text), pictures=False).frame("wall forces")
+    (tmp_path / "more").mkdir()
+    by_nodes(tmp_path / "more", "elements", 250.0)
+    nodal = pd.read_csv(tmp_path / "more" / "nodal.csv")
+    nodal[["fx", "fy", "fz", "mx"]] *= 1.1
+    nodal.to_csv(tmp_path / "nodal.csv", index=False)
+    job = tmp_path / "job.toml"
+    job.write_text(text.replace("[zones.wall]", 'nodal_forces = "nodal.csv"\n[zones.wall]'))
+    found = run_job(job, pictures=False).frame("wall forces")
+    for part, factor in (("A whole", 1.1), ("A part", 1.0)):
+        pair = [f[(f["part"] == part) & (f["case"] == "G")]["N [kN]"].iloc[0] for f in (plain, found)]
+        assert pair[1] == pytest.approx(factor * pair[0], rel=1e-6)
+        assert pair[0] == pytest.approx(-G * (1000.0 if part == "A whole" else 1100.0), rel=1e-6)
+
+
 def test_the_check_of_a_wall_by_hand(tmp_path):
     bars = """
 [[walls.wall.bars]]

@@ -180,7 +180,7 @@ def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
         rows.append(row)
     frame = pd.DataFrame(rows, columns=COLUMNS)
     words = ["by", "unit", "combination", "clause"]
-    return frame.assign(**{c: frame[c].fillna("") for c in words})
+    return frame.assign(**{c: frame[c].astype(object).fillna("") for c in words})
 
 
 @dataclass(frozen=True)
