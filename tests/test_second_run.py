@@ -163,6 +163,22 @@ def test_headers_of_other_languages_are_drafted(language, cli, tmp_path):
     assert len(result.steel) == len(want)
 
 
+def test_forces_of_nodes_on_elements_are_told_from_reactions(cli, tmp_path):
+    folder = tmp_path / "export"
+    folder.mkdir()
+    write_plate(folder, n=2)
+    heads = {"forces": "LC,Elem,Joint,FX,FY,FZ,MX,MY,MZ", "supports": "LC,Joint,FX,FY,FZ,MX,MY,MZ"}
+    for name, head in heads.items():
+        row = "G,1,1,0,0,5,0,0,0" if "Elem" in head else "G,1,0,0,5,0,0,0"
+        (folder / f"{name}.csv").write_text(f"{head}\n{row}\n")
+    files = [folder / f"{n}.csv" for n in ("nodes", "elements", "resultants", *heads)]
+    code, out, err = cli("new", tmp_path / "job", "--from", *files)
+    assert code == 0, out + err
+    given = tomllib.loads((tmp_path / "job" / "job.toml").read_text())["input"]
+    assert given["nodal_forces"]["file"].endswith("forces.csv")
+    assert given["reactions"]["file"].endswith("supports.csv")
+
+
 def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(cli, tmp_path):
     folder = tmp_path / "export"
     folder.mkdir()

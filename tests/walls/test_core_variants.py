@@ -389,6 +389,23 @@ def test_settings_of_a_wall_are_honoured_or_refused(tmp_path, line, told):
         run_job(job, pictures=False)
 
 
+@pytest.mark.parametrize("same", ["part", "wall"])
+def test_walls_of_a_group_share_what_is_chosen_and_keep_what_is_given(tmp_path, same):
+    """Each wall gives its own vertical bars by its first entry; the horizontal ones are chosen."""
+    given = "bars = [{{ vertical = {{ diameter = {}, spacing = 100 }} }}]"
+    one, two = (f'group = "g"\nsame_bars = "{same}"\n{given.format(d)}' for d in (12, 16))
+    gable = BY_FORCES[BY_FORCES.index("[walls.gable]") : BY_FORCES.index("[[combinations]]")]
+    other = gable.replace("[walls.gable]", f"[walls.other]\n{two}")
+    text = BY_FORCES.replace(gable, gable.replace("[walls.gable]", f"[walls.gable]\n{one}") + other)
+    bars = run_job(by_forces(tmp_path / "job", job=text), pictures=False).frame("wall bars").set_index("wall")
+    column = next(c for c in bars.columns if c.startswith("vertical"))
+    assert bars.loc["gable", column] == "12/100"
+    assert bars.loc["other", column] == "16/100"
+    # the same panel and horizontal bars, twice the vertical ones by area
+    heavier = bars["mass [kg]"]
+    assert heavier["other"] > heavier["gable"] > 0.0
+
+
 def test_bars_that_the_thickness_has_no_room_for(tmp_path):
     text = BY_FORCES.replace("[walls.gable]", "[walls.gable]\ncover = 90")
     checks = run_job(by_forces(tmp_path / "job", job=text), pictures=False).frame("wall checks").set_index("check")

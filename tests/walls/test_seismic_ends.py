@@ -162,6 +162,38 @@ def test_short_piers_are_columns_and_are_told(tmp_path):
     assert (wide.frame("boundary elements")["boundary element"] != "column").all()
 
 
+def test_a_wall_that_cannot_do_it_says_what_would(tmp_path):
+    """nu_d 0.49 and twelve times the shear; every row that fails names its clause and a remedy."""
+    weak = ends(tmp_path / "a", "EN 1992-1-1:2004", "{}", g=13.0, e=12.0)
+    rows = foot(weak)
+    assert rows["demand"].iloc[0] == pytest.approx(13 * G * 1e3 / (T * 20), rel=1e-6)
+    assert rows["status"].str.contains("less axial force: 0.49 of 0.40").all()
+    failing = weak.frame("seismic shear").query("utilisation > 1")
+    assert set(failing["check"]) >= {"shear in plane", "struts of the shear"}
+    assert failing["clause"].str.len().gt(0).all()
+    assert failing["status"].str.match("exceeded: (more horizontal|more vertical|[0-9]+ mm of thickness)").all()
+    told = " ".join(str(t) for t in weak.project.outcomes["seismic walls"].verdict)
+    assert "checks exceeded" in told
+    # the worst stands first, and ends that cannot have what they need before those that can
+    use = weak.frame("seismic shear")["utilisation"].to_numpy()
+    assert (np.diff(use) <= 0).all()
+    status = weak.frame("boundary elements")["status"].str.startswith("exceeded").to_numpy()
+    assert (np.diff(status.astype(int)) <= 0).all()
+
+
+def test_the_base_is_above_the_basement(tmp_path):
+    text = JOB.split("[[combinations]]")[0].replace('zones = ["wall"]', 'zones = ["wall"]\nseismic = {}')
+    text = text.replace("levels = [0, 3, 6]", "levels = [0, 3, 6]\nbasement = 3")
+    text += '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 5.0, E = 0.5 }\n'
+    frame = run_job(write(tmp_path, text), pictures=False).frame("boundary elements")
+    heights = frame.groupby("storey")["height [m]"].unique()
+    assert heights["storey 1"].tolist() == [-3.0]
+    assert heights["storey 2"].tolist() == [0.0]
+    # l_w 4 m and one storey of 3 m above the base: the clear height
+    assert frame["up to [m]"].to_numpy() == pytest.approx(3.0)
+    assert (frame["boundary element"] == "needed").all()
+
+
 def test_us_units_reach_the_terminal(tmp_path, cli):
     text = JOB.split("[[combinations]]")[0].replace('zones = ["wall"]', 'zones = ["wall"]\nseismic = {}')
     text += '[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\n'

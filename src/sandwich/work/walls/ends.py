@@ -75,7 +75,7 @@ def ends_of(
             continue
         at = _place(c, parts, below)
         ends = _ends(c, c.steel)
-        if ends is None or at is None:
+        if ends is None:
             continue
         at_base = _base(at.foot)
         for name, (N, M, depth, which) in ends.items():
@@ -110,12 +110,13 @@ class _Place:
     storeys: int
 
 
-def _place(c: CheckedPart, parts: list[CheckedPart], below: set[str]) -> _Place | None:
+def _place(c: CheckedPart, parts: list[CheckedPart], below: set[str]) -> _Place:
     mine = [p for p in parts if p.part.wall == c.part.wall and p.part.kind.upright]
     over = [p for p in mine if p.part.storey not in below] or mine
     base, top = min(p.part.low for p in over), max(p.part.high for p in over)
-    foot = min((p for p in over if _under(p, c)), key=lambda p: p.part.low, default=None)
-    return None if foot is None else _Place(foot, top - base, c.part.low - base, len({p.part.storey for p in over}))
+    # the critical section of a part of the basement stands over it
+    foot = min((p for p in over if _under(p, c) or _under(c, p)), key=lambda p: p.part.low, default=c)
+    return _Place(foot, top - base, c.part.low - base, len({p.part.storey for p in over}))
 
 
 def _under(low: CheckedPart, high: CheckedPart) -> bool:
@@ -204,13 +205,13 @@ def shears_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> lis
     out, probable = [], dict[int, float]()
     for c in parts:
         asked = project.job.walls[c.part.wall].seismic
-        at = _place(c, parts, below) if isinstance(c.steel, WallSteel) else None
         d = c.member.demand
         mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
-        if asked is None or not isinstance(c.steel, WallSteel) or at is None or not len(mine):
+        if asked is None or not isinstance(c.steel, WallSteel) or not len(mine):
             continue
         if c.geometry.length / c.geometry.thickness <= standard.column_ratio:
             continue
+        at = _place(c, parts, below)
         M_u, _, M_R = _base(at.foot)
         if id(at.foot) not in probable:
             probable[id(at.foot)] = _probable(at.foot)
