@@ -170,6 +170,17 @@ def test_short_piers_are_columns_and_are_told(tmp_path):
     assert (wide.frame("boundary elements")["boundary element"] != "column").all()
 
 
+def test_columns_alone_and_a_base_that_carries_nothing(tmp_path):
+    """Piers of 750 and 500 mm beside a hole over both storeys; an axial force beyond what the section carries."""
+    text = ALONE + '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 1.0, E = 0.01 }\n'
+    none = run_job(write(tmp_path, text, holes=[(750, 3500, -1, 7000)]), pictures=False)
+    assert (none.frame("boundary elements")["boundary element"] == "column").all()
+    assert none.frame("seismic shear").empty
+    crushed = ends(tmp_path / "a", "EN 1992-1-1:2004", '{ ductility = "DCH", q = 3, T_1 = 0.6, T_C = 0.5 }', g=40.0)
+    assert (shear(crushed)["factor on V"] == 3.0).all()
+    assert foot(crushed)["status"].str.contains("less axial force").all()
+
+
 def test_a_wall_that_cannot_do_it_says_what_would(tmp_path):
     """nu_d 0.49 and twelve times the shear; every row that fails names its clause and a remedy."""
     weak = ends(tmp_path / "a", "EN 1992-1-1:2004", "{}", g=13.0, e=12.0)

@@ -28,11 +28,15 @@ PAGE: Final = 40  # rows on the page; the table has all
 NOTE: Final = (
     "Each end of a part at the foot of its storey, under the seismic combinations: whether it has to be a boundary "
     "element and by which rule, how long and thick it is, and what ties it has: area over spacing and width of the "
-    "core, each way. The forces are those of the analysis; ties are not laid here."
+    "core, each way. The forces are those of the analysis; ties are not laid here. The table has the rows after the "
+    f"first {PAGE}, too."
 )
 
 
-NOTE_SHEAR: Final = "The shear of the analysis times the factor of the standard, against the bars that lie there."
+NOTE_SHEAR: Final = (
+    "The shear of the analysis times the factor of the standard, against the bars that lie there. The table has the "
+    f"rows after the worst {PAGE}, too."
+)
 
 
 class SeismicWallsStage(Stage[list[CheckedEnd]]):

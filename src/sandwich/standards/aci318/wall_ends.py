@@ -76,8 +76,8 @@ class ACI318Ends:
         M: ArrayLike,  # noqa: ARG002
     ) -> tuple[float, str, tuple[MemberCheck, ...]]:
         """Overstrength and dynamic factors of 18.10.3.1 on the shear, strength of 18.10.4."""
-        over = seismic_walls.Omega_v(of.M_pr_base, max(of.M_u_base, 1e-9), of.h_w, of.part.length)
+        # a base that carries no moment beside its axial force leaves the factor at its most
+        over = seismic_walls.Omega_v(of.M_pr_base or math.inf, max(of.M_u_base, 1e-9), of.h_w, of.part.length)
         count = seismic_walls.storeys_counted(of.storeys, of.h_w)
-        V_e = seismic_walls.V_e(np.asarray(V), over, seismic_walls.omega_v(count, of.h_w, of.part.length))
         factor = float(seismic_walls.V_e(1.0, over, seismic_walls.omega_v(count, of.h_w, of.part.length)))
-        return factor, "18.10.3.1", self.wall_shear(of.part, V_e, N)
+        return factor, "18.10.3.1", self.wall_shear(of.part, factor * np.asarray(V, dtype=float), N)

@@ -10,19 +10,6 @@ from numpy.typing import ArrayLike
 from sandwich.core.trace import clause
 
 GAMMA_RD: Final = 1.2  # overstrength of the steel, 5.5.2.4.1(7)
-Q_0: Final = {  # table 5.1, medium and high ductility; of coupled walls and dual systems times alpha_u/alpha_1
-    "uncoupled walls": (3.0, 4.0),
-    "coupled walls": (3.0, 4.5),
-    "dual": (3.0, 4.5),
-    "torsionally flexible": (2.0, 3.0),
-    "inverted pendulum": (1.5, 2.0),
-}
-ALPHA_U: Final = {  # alpha_u/alpha_1 where it is not worked out, 5.2.2.2(6)
-    "two uncoupled walls": 1.0,
-    "uncoupled walls": 1.1,
-    "coupled walls": 1.2,
-    "wall-equivalent dual": 1.2,
-}
 
 
 @clause("EN 1998-1:2004, 5.2.2.2(12)", formula="alpha_0 = sum h_w/sum l_w")

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.core.section import Concrete, Steel
 from sandwich.standards.en1992 import links, materials
 from sandwich.standards.en1998 import behaviour, boundary, confinement, shear
 from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
@@ -25,12 +27,16 @@ class EN1998Ends:
     shear_without_bars: Callable[[WallPart, ArrayLike, ArrayLike], Any]
     parameters: dict[str, Any]
 
+    def _strengths(self, concrete: Concrete, steel: Steel) -> tuple[float, float]:
+        """Design strengths of concrete and bars in seismic situations [MPa]."""
+        partial, alpha_cc = self.parameters["seismic"], float(self.parameters["values"]["alpha_cc"])
+        f_cd = materials.f_cd(concrete.cylinder, gamma_c=partial["gamma_c"], alpha_cc=alpha_cc)
+        return float(f_cd), float(materials.f_yd(steel.f_yk, gamma_s=partial["gamma_s"]))
+
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """Confined from the curvature that q asks for in the critical height; above it bars and ties of EN 1992."""
-        asked, partial = end.asked, self.parameters["seismic"]
-        alpha_cc = float(self.parameters["values"]["alpha_cc"])
-        f_cd = float(materials.f_cd(end.concrete.cylinder, gamma_c=partial["gamma_c"], alpha_cc=alpha_cc))
-        f_yd = float(materials.f_yd(end.steel.f_yk, gamma_s=partial["gamma_s"]))
+        asked = end.asked
+        f_cd, f_yd = self._strengths(end.concrete, end.steel)
         most = boundary.NU_MAX["DCH" if asked.high else "DCM"]
         nu = float(boundary.nu_d(float(np.max(end.N, initial=0.0)), end.area, f_cd))
         height = float(boundary.h_cr(end.l_w, end.h_w, end.h_s, end.storeys))
@@ -69,13 +75,11 @@ class EN1998Ends:
             return 1.5, "5.4.2.4(7)", self.wall_shear(of.part, behaviour.V_Ed_dcm(plain_V), N)
         asked, part = of.asked, of.part
         spectrum = max(asked.T_1 / asked.T_C, 1.0)  # S_e falls by 1/T past T_C
+        # a base that carries no moment beside its axial force leaves the factor at its most
         factor = float(behaviour.epsilon_dch(
-            asked.q, of.M_R_base, max(of.M_u_base, 1e-9), spectrum, 1.0, of.h_w, part.length
+            asked.q, of.M_R_base or math.inf, max(of.M_u_base, 1e-9), spectrum, 1.0, of.h_w, part.length
         ))  # fmt: skip
-        partial = self.parameters["seismic"]
-        alpha_cc = float(self.parameters["values"]["alpha_cc"])
-        f_cd = float(materials.f_cd(part.concrete.cylinder, gamma_c=partial["gamma_c"], alpha_cc=alpha_cc))
-        f_yd = float(materials.f_yd(part.steel.f_yk, gamma_s=partial["gamma_s"]))
+        f_cd, f_yd = self._strengths(part.concrete, part.steel)
         critical = of.z <= float(boundary.h_cr(part.length, of.h_w, of.h_s, of.storeys))
         nu_1 = links.nu_1(part.concrete.cylinder, factor=float(self.parameters["values"]["nu_factor"]))
         acts, P = factor * plain_V, -np.asarray(N, dtype=float)

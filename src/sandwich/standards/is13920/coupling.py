@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 
 from sandwich.core.trace import clause
-
-DIAGONAL_BARS: Final = (4, 8.0)  # number and least diameter [mm] of the bars of one diagonal, 10.5.2
 
 
 @clause("IS 13920:2016, 10.5.1", formula="0.1 f_ck^(1/2) l_s/D")

@@ -32,6 +32,10 @@ COLUMNS: Final = [
     "thickness [mm]", "minimum thickness [mm]", "up to [m]", "ties each way [%]", "spacing of ties [mm]",
     "held bars apart [mm]", "ties from [mm]", "minimum bars [%]", "height [m]", "combination", "clause", "status",
 ]  # fmt: skip
+SHEAR_COLUMNS: Final = [
+    "wall", "storey", "part", "check", "utilisation", "demand", "capacity", "unit", "factor on V", "factor by",
+    "combination", "clause", "status",
+]  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -267,4 +271,4 @@ def shears_frame(shears: list[CheckedShear]) -> pd.DataFrame:
             "factor on V": s.factor, "factor by": s.clause, "combination": s.combination, "clause": k.clause,
             "status": Status.EXCEEDED.because(s.remedy) if k.utilisation > HELD else str(Status.OK),
         })  # fmt: skip
-    return pd.DataFrame(rows)
+    return pd.DataFrame(rows, columns=SHEAR_COLUMNS)
