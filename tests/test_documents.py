@@ -12,7 +12,7 @@ from sandwich.job.service import ServiceChecks, Water
 from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
-from sandwich.job.walls import OwnCut, Seismic, Spectrum, Storeys, Wall, WallBars
+from sandwich.job.walls import BoundaryBars, GivenTies, OwnCut, Seismic, Spectrum, Storeys, Wall, WallBars
 from sandwich.job.zone import Bars, Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
 
 ROOT = Path(__file__).parents[1]
@@ -44,6 +44,8 @@ MODELS = (
     Spectrum,
     Wall,
     WallBars,
+    BoundaryBars,
+    GivenTies,
     Seismic,
     OwnCut,
     BearingWall,

@@ -12,6 +12,7 @@ from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.shown import Shown
 from sandwich.core.trace import Quantity, Sheet, Step, recording
 from sandwich.design.walls.checks import BENDING
+from sandwich.design.walls.ends import HELD
 from sandwich.design.walls.worked import worked_part
 from sandwich.drawing.wall_records import StrengthDescription
 from sandwich.job import Job
@@ -159,6 +160,13 @@ def _ends(sheet: Sheet, project: Project, cuts: WallCuts, parts: list[CheckedPar
         told = f"{now['end']} end: boundary element {now['boundary element']}"
         sheet.add(Step(told, now["clause"], f"{now['by']}: demand against limit", held, given))
         _equal(f"boundary element, {now['end']} end", now["length [mm]"], then["length [mm]"])
+        _equal(f"checks of the {now['end']} end", now["utilisation"], then["utilisation"])
+    for e in ends:
+        for c in e.checks:
+            k, cure = c.check, c.remedy if c.check.utilisation > HELD else ""
+            held = (Quantity("demand", k.demand, k.unit), Quantity("capacity", k.capacity, k.unit))
+            use = (Quantity("utilisation", k.utilisation, "-"),)
+            sheet.add(Step(f"{e.end} end: {k.name}", k.clause, cure, held, use))
 
 
 def _put_cases(sheet: Sheet, cuts: WallCuts, station: Station, combination: int) -> None:

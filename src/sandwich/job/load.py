@@ -203,6 +203,11 @@ class Job(Model):
         return bool(there) and all(w.forces is not None and w.panels is not None for w in self.walls.values())
 
     @property
+    def seismic_walls(self) -> bool:
+        """Whether a wall has a seismic design."""
+        return any(w.seismic is not None for w in self.walls.values())
+
+    @property
     def designs_shells(self) -> bool:
         """Whether there are results of shells, and zones that are designed for them."""
         there = self.input.mesh is not None or self.input.resultants is not None

@@ -64,8 +64,25 @@ class EndBars(Model):
 
 
 @record
+class BoundaryBars(EndBars):
+    """Bars at each end of a wall or pier; `layers` over its thickness, one in each curtain if left out."""
+
+    layers: Annotated[int, Field(ge=1, le=8)] | None = None
+
+
+@record
+class GivenTies(Model):
+    """Ties of the bars at the ends: diameter and spacing [mm], legs across the wall and along it."""
+
+    diameter: Diameter
+    spacing: Annotated[Millimetres0, Field(gt=0)]
+    across: Annotated[int, Field(ge=1, le=100)]
+    along: Annotated[int, Field(ge=2, le=8)] = 2
+
+
+@record
 class WallBars(Model):
-    """Bars of a wall: both ways at each face, at the ends, in lintels; the first entry that fits a part holds.
+    """Bars of a wall: both ways at each face, at the ends with ties, in lintels; the first entry that fits holds.
 
     `storeys`, `panels` and `parts` are the names it is for, all if left out.
     """
@@ -75,7 +92,8 @@ class WallBars(Model):
     parts: tuple[str, ...] = ()
     vertical: Parallel | None = None
     horizontal: Parallel | None = None
-    ends: EndBars | None = None
+    ends: BoundaryBars | None = None
+    ties: GivenTies | None = None
     chords: EndBars | None = None
     links: Parallel | None = None
 
@@ -115,6 +133,10 @@ class Seismic(Model):
         First period, and that at the end of constant acceleration [s]; with T_1 the longer if left out.
     steel_class : str
         Of the bars, EN 1992-1-1, table C.1.
+    ties : Rule
+        Ties that may be chosen: diameters and spacings [mm].
+    length : str
+        Whether boundary elements are stepped from storey to storey, or as long as the longest above each other.
     """
 
     ductility: Literal["DCM", "DCH"] = "DCM"
@@ -124,6 +146,8 @@ class Seismic(Model):
     T_1: Positive | None = None
     T_C: Positive | None = None
     steel_class: Literal["B", "C"] = "C"
+    ties: Rule = Rule(diameters=(8.0, 10.0, 12.0, 16.0), spacing_min=50.0, spacing_max=200.0)
+    length: Literal["stepped", "constant"] = "stepped"
 
     @model_validator(mode="after")
     def _periods_go_together(self) -> Seismic:
@@ -227,6 +251,8 @@ class Wall(Model):
             raise ValueError("panels of a table have no results that could be cut; give forces too")
         if self.cuts and self.forces is not None:
             raise ValueError("cuts are made in results, and this wall brings its forces; take cuts out")
+        if self.seismic is None and any(bars.ties is not None for bars in self.bars):
+            raise ValueError("ties are those of boundary elements; give seismic = {} too, or take ties out")
         if self.negate and self.forces is None:
             raise ValueError("negate turns signs of a table of forces; give forces, or take it out")
         return self

@@ -13,23 +13,28 @@ from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 from sandwich.standards.interface import SeismicWalls
-from sandwich.work.walls.ends import CheckedEnd, ends_frame, ends_of, shears_frame, shears_of
+from sandwich.work.walls.ends import CheckedEnd, end_checks_frame, ends_frame, ends_of, shears_frame, shears_of
 
 RANK: Final = 13
 TITLE: Final = "Seismic walls"
 SHEAR_TABLE: Final = "seismic shear"
+CHECKS_TABLE: Final = "boundary checks"
 OF_TABLE: Final = "boundary elements"
 SHORT: Final = [
-    "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
-    "ties each way [%]", "spacing of ties [mm]", "combination", "status",
+    "wall", "storey", "part", "end", "boundary element", "by", "length [mm]", "provided over [mm]",
+    "provided bars [mm]", "provided ties [mm]", "utilisation", "governing check", "status",
+]  # fmt: skip
+UNSHOWN: Final = [
+    "wall", "unit", "thickness [mm]", "minimum thickness [mm]", "ties from [mm]", "held bars apart [mm]", "height [m]",
+    "ties each way [%]", "spacing of ties [mm]", "minimum bars [%]",
 ]  # fmt: skip
 MOST: Final = 12
 PAGE: Final = 40  # rows on the page; the table has all
 NOTE: Final = (
     "Each end of a part at the foot of its storey, under the seismic combinations: whether it has to be a boundary "
-    "element and by which rule, how long and thick it is, and what ties it has: area over spacing and width of the "
-    "core, each way. The forces are those of the analysis; ties are not laid here. The table has the rows after the "
-    f"first {PAGE}, too."
+    "element and by which rule, how long, and the bars and ties that lie there with the worst of their checks; all "
+    "checks are in the table of boundary checks. The forces are those of the analysis. The table has the rows after "
+    f"the first {PAGE}, too."
 )
 
 
@@ -44,11 +49,11 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
 
     name = "seismic walls"
     needs = ("wall checks",)
-    tables = (OF_TABLE, SHEAR_TABLE)
+    tables = (OF_TABLE, CHECKS_TABLE, SHEAR_TABLE)
 
     def asked(self, project: Project) -> bool:
         """Whether a wall has a seismic design."""
-        return any(w.seismic is not None for w in project.job.walls.values())
+        return project.job.seismic_walls
 
     def check(self, project: Project, faults: Faults) -> None:
         """Note settings that the standard does not use."""
@@ -79,7 +84,8 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         )  # fmt: skip
         if not ends:
             return Outcome([], warnings=warnings)
-        frame, shear = ends_frame(ends), shears_frame(shears_of(project, cuts, parts))
+        frame, checks = ends_frame(ends), end_checks_frame(ends)
+        shear = shears_frame(shears_of(project, cuts, parts))
         bad, weak = is_status(frame["status"], Status.EXCEEDED), is_status(shear["status"], Status.EXCEEDED)
         count = {k: int((frame["boundary element"] == k).sum()) for k in ("needed", "column")}
         failing = int(bad.sum()) + int(weak.sum())
@@ -89,7 +95,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             + (f"; {count['column']} ends are of columns and not checked" if count["column"] else "")
         )
         alone = len(seen) == 1
-        page = frame.drop(columns=["wall", "unit", "ties from [mm]", "height [m]"] if alone else ["unit"])
+        page = frame.drop(columns=UNSHOWN if alone else UNSHOWN[1:])
         few = (
             Table(f"Shear of seismic walls, the worst {min(MOST, len(shear))} of {len(shear)} checks", shear.head(MOST),
                   bad=weak[:MOST]),
@@ -102,7 +108,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         )
         return Outcome(
             ends,
-            tables={OF_TABLE: frame, SHEAR_TABLE: shear},
+            tables={OF_TABLE: frame, CHECKS_TABLE: checks, SHEAR_TABLE: shear},
             warnings=warnings,
             verdict=(Text(told, "bad" if failing else "good", FAILS if failing else RANK),),
             summary=few,

@@ -30,6 +30,7 @@ from sandwich.work.walls.cuts import cut_walls
 from sandwich.work.walls.layout import Walls, lay_walls
 from sandwich.work.walls.pictures import elevation, laid_bars, most_bent, strength_of
 from sandwich.work.walls.sections import CheckedSection, sections_frame, sections_of
+from sandwich.work.walls.seismic import designed
 from sandwich.work.walls.stations import WallCuts
 from sandwich.work.walls.store import BARS, CUTS, load_bars, load_stations, save_bars, save_stations
 
@@ -205,6 +206,8 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
             return Outcome(([], []))
         known = load_bars(project, project.made_from)
         parts = members_of(project, cuts, known=known, progress=lambda done, of: progress("walls", done, of))
+        found = designed(project, cuts, parts)
+        parts = found.parts
         if project.writes:
             save_bars(project, parts)
         sections = sections_of(project, cuts, parts)
@@ -241,8 +244,15 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         mass = float(np.nansum(bars["mass [kg]"])) if len(bars) else 0.0
         total = Sentence("Bars of walls and piers {}, laps and anchorage left out.", Measure(mass, "kg", ",.0f"))
         tables = {"wall bars": bars, "wall checks": checks, "wall sections": whole}
+        unrest = (
+            WarningNote(
+                "seismic walls", "more vertical bars and the shear they bring did not come to rest",
+                "look at the checks of seismic shear; a thicker wall or other bars of the rule would do", grave=True,
+            ),
+        )  # fmt: skip
         warnings = (
-            *_unchecked(cuts, parts), *(_slender(project, parts) if project.job.designs_shells else ()),
+            *(() if found.settled else unrest), *_unchecked(cuts, parts),
+            *(_slender(project, parts) if project.job.designs_shells else ()),
         )  # fmt: skip
         blocks: list[Text | Table | Pictures] = [
             Pictures(tuple(figures)), Table("Bars", bars, str(total)),

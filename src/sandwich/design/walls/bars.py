@@ -20,11 +20,15 @@ APART: Final = 2.5  # diameters between the layers of a chord
 
 @dataclass(frozen=True)
 class BarGroup:
-    """Bars at an end of a part: their number, diameter [mm] and the length they take [mm]."""
+    """Bars at an end of a part: their number, diameter [mm], the length they take [mm].
+
+    `layers` is how many stand over the thickness, 0 for one in each curtain.
+    """
 
     count: int
     diameter: float
     length: float
+    layers: int = 0
 
     @property
     def area(self) -> float:
@@ -38,6 +42,29 @@ class BarGroup:
         """Number and diameter in the units shown."""
         by = shown.factor("mm")
         return str(self) if by == 1.0 else f"{self.count}x{self.diameter * by:.3g}"
+
+
+@dataclass(frozen=True)
+class Ties:
+    """Ties of the bars at an end: diameter and spacing [mm], legs across the wall and along it."""
+
+    diameter: float
+    spacing: float
+    across: int
+    along: int = 2
+
+    @property
+    def leg(self) -> float:
+        """Area of one leg [mm2]."""
+        return math.pi * self.diameter**2 / 4.0
+
+    def __str__(self) -> str:
+        return f"{self.diameter:g}/{self.spacing:g}, {self.across} across, {self.along} along"
+
+    def in_units(self, shown: Shown) -> str:
+        """Diameter, spacing and legs in the units shown."""
+        bars = ParallelBars(self.diameter, self.spacing).in_units(shown)
+        return f"{bars}, {self.across} across, {self.along} along"
 
 
 @dataclass(frozen=True)
@@ -55,11 +82,12 @@ class Cover:
 
 @dataclass(frozen=True)
 class WallSteel:
-    """Bars of a wall or a pier; spacings are those of each curtain."""
+    """Bars of a wall or a pier; spacings are those of each curtain; ties are those of the bars at its ends."""
 
     vertical: ParallelBars
     horizontal: ParallelBars
     ends: BarGroup | None = None
+    ties: Ties | None = None
 
     def ratios(self, thickness: float, curtains: int) -> tuple[float, float]:
         """Ratios of the horizontal and of the vertical web bars [-]."""
@@ -108,22 +136,27 @@ def place_wall(length: float, thickness: float, steel: WallSteel, cover: Cover) 
     places: list[tuple[float, float]] = []
     diameters: list[float] = []
 
-    def pair(x: float, diameter: float) -> None:
+    def row(x: float, diameter: float, outer: float, layers: int) -> None:
         depth = min(cover.depth(diameter, outer), thickness / 2.0)
-        for y in (depth, thickness - depth) if cover.curtains == 2 else (thickness / 2.0,):
-            places.append((x, y))
+        for y in np.linspace(depth, thickness - depth, layers) if layers > 1 else (thickness / 2.0,):
+            places.append((x, float(y)))
             diameters.append(diameter)
+
+    def pair(x: float, diameter: float) -> None:
+        row(x, diameter, outer, cover.curtains)
 
     low, high = cover.depth(d, outer), length - cover.depth(d, outer)
     if steel.ends is not None:
         end = steel.ends
-        first = cover.depth(end.diameter, outer)
-        rows = max(math.ceil(end.count / cover.curtains), 1)
+        about = max(outer, steel.ties.diameter) if steel.ties is not None else outer
+        layers = end.layers or cover.curtains
+        first = cover.depth(end.diameter, about)
+        rows = max(math.ceil(end.count / layers), 1)
         reach = min(max(end.length, first), length / 2.0)
         last = max(reach - end.diameter, first) if rows > 1 else first
         for x in np.linspace(first, last, rows) if rows > 1 else [first]:
-            pair(float(x), end.diameter)
-            pair(length - float(x), end.diameter)
+            row(float(x), end.diameter, about, layers)
+            row(length - float(x), end.diameter, about, layers)
         low, high = last + steel.vertical.spacing, length - last - steel.vertical.spacing
     if high >= low:
         count = max(math.ceil((high - low) / steel.vertical.spacing - 1e-9), 0) + 1
@@ -131,7 +164,7 @@ def place_wall(length: float, thickness: float, steel: WallSteel, cover: Cover) 
             pair(float(x), d)
     elif steel.ends is None:
         pair(length / 2.0, d)
-    return Placed(np.array(places), np.array(diameters))
+    return Placed(np.array(places), np.array(diameters, dtype=float))
 
 
 def place_lintel(height: float, thickness: float, steel: LintelSteel, cover: Cover) -> Placed:
@@ -174,7 +207,11 @@ def end_groups(rule: BarRule, length: float, curtains: int) -> Iterator[BarGroup
 
 
 def mass(length: float, height: float, thickness: float, steel: WallSteel, cover: Cover) -> float:
-    """Mass of the bars of a wall or pier, laps and anchorage left out [kg]."""
+    """Mass of the bars of a wall or pier with the ties of its ends, laps and anchorage left out [kg]."""
     vertical = float(place_wall(length, thickness, steel, cover).areas.sum()) * height
     horizontal = cover.curtains * steel.horizontal.area * height * length
-    return STEEL * (vertical + horizontal)
+    ties = 0.0
+    if steel.ties is not None and steel.ends is not None:
+        legs = steel.ties.across * (thickness - 2.0 * cover.cover) + steel.ties.along * steel.ends.length
+        ties = 2.0 * steel.ties.leg / steel.ties.spacing * legs * height
+    return STEEL * (vertical + horizontal + ties)

@@ -4,15 +4,33 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from typing import Final
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.aci318 import boundary, boundary_ties, seismic_walls
-from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic import (
+    ACROSS,
+    ALONG,
+    BARS,
+    HELD_BARS,
+    LENGTH,
+    SPACING,
+    TIE,
+    BoundaryNeed,
+    SeismicShear,
+    WallEnd,
+)
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
+FAR = 0.15  # of the length: within it lie the bars of an end, 18.10.2.4(a)
 SLENDER = 2.0  # h_w/l_w from which the displacement trigger may be used, 18.10.6.2
+CLAUSES: Final = {
+    LENGTH: "18.10.6.4(a)", BARS: "18.10.2.4(a)", ACROSS: "Table 18.10.6.4(g)", ALONG: "Table 18.10.6.4(g)",
+    SPACING: "18.10.6.4(f), 18.7.5.3", HELD_BARS: "18.10.6.4(e), 18.7.5.2(e)", TIE: "25.7.2.2",
+}  # fmt: skip
+ORDINARY: Final = CLAUSES | {SPACING: "Table 18.10.6.5(b)", HELD_BARS: "18.10.6.5(b), 18.7.5.2(e)"}
 
 
 class ACI318Ends:
@@ -20,6 +38,7 @@ class ACI318Ends:
 
     seismic_settings = frozenset({"displacement"})
     column_ratio = 2.5  # 18.10.8.1
+    ties_by_volume = False
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
@@ -42,30 +61,41 @@ class ACI318Ends:
         length = float(boundary.l_be(c, end.l_w))
         width = float(boundary.b_min(end.h_s, end.h_w, end.l_w, c))
         held = float(boundary_ties.h_x_max(end.t))
+        near = end.z <= float(seismic_walls.end_bars_extent(end.l_w, end.M_u_base, max(end.V_u_base, 1e-9)))
+        slender = end.h_w / end.l_w >= SLENDER
+        rho = float(seismic_walls.rho_end_min(math.sqrt(f_c), end.steel.f_yk)) if slender and near else 0.0
+        laid = end.laid
         if not needed:
-            rho = float(seismic_walls.rho_end_min(math.sqrt(f_c), end.steel.f_yk))
             spacing = float(boundary_ties.s_table(end.d_b, end.steel.f_yk, end.z <= extent))
+            if laid is not None:
+                # web bars alone are as dense there as elsewhere
+                ratio = laid.area(laid.length) / (laid.length * end.t) if laid.length else end.rho_v
+                dense = ratio > float(boundary_ties.rho_untied(end.steel.f_yk))
+                spacing = spacing if dense else math.nan
             return BoundaryNeed(
                 needed=False, trigger=trigger, clause=f"{clause}, 18.10.6.5", demand=demand, limit=limit,
                 unit=unit, length=length, width=0.0, extent=0.0, ties=math.nan, spacing=spacing, held=held,
-                d_tie=10.0, rho=rho if end.h_w / end.l_w >= SLENDER else 0.0,
+                d_tie=10.0, rho=rho, rho_length=FAR * end.l_w, clauses=ORDINARY,
             )  # fmt: skip
-        core = (length - end.cover) * (end.t - 2.0 * end.cover)
-        ties = float(boundary_ties.rho_ties(length * end.t, core, f_c, end.steel.f_yk))
-        spacing = float(boundary_ties.s_special(min(end.t, length), end.d_b, end.steel.f_yk, boundary_ties.s_o(held)))
-        if by_displacement and not end.t >= float(boundary.b_drift(c, end.l_w)):
+        own = length if laid is None or not laid.length else max(laid.length, length)
+        long = laid.reach if laid is not None and laid.tied and laid.length else own - end.cover
+        core = long * (end.t - 2.0 * end.cover)
+        ties = float(boundary_ties.rho_ties(own * end.t, core, f_c, end.steel.f_yk))
+        apart = held if laid is None or not laid.tied else min(laid.apart, held)
+        spacing = float(boundary_ties.s_special(min(end.t, length), end.d_b, end.steel.f_yk, boundary_ties.s_o(apart)))
+        limits = [MemberCheck("thickness of the end", "18.10.6.4(b), (c)", np.array([width]), np.array([end.t]), "mm",
+                              f"{width:.0f} mm of thickness")]  # fmt: skip
+        wide = float(boundary.b_drift(c, end.l_w))
+        if by_displacement and end.t < wide:
             V_e = 3.0 * end.V_u_base  # the most that 18.10.3 asks for
             area = end.l_w * end.t
             capacity = float(boundary.drift_capacity(c, end.t, end.l_w, V_e, math.sqrt(f_c), area))
-            short = capacity < 1.5 * drift
-        else:
-            short = False
-        narrow = f"{width:.0f} mm of thickness" if end.t < width else ""
-        drifts = f"{float(boundary.b_drift(c, end.l_w)):.0f} mm of thickness for the drift" if short else ""
+            limits.append(MemberCheck("drift capacity", "18.10.6.2(b)", np.array([1.5 * drift]), np.array([capacity]),
+                                      "-", f"{wide:.0f} mm of thickness for the drift"))  # fmt: skip
         return BoundaryNeed(
             needed=True, trigger=trigger, clause=f"{clause}, 18.10.6.4", demand=demand, limit=limit, unit=unit,
             length=length, width=width, extent=extent if by_displacement else math.nan, ties=ties, spacing=spacing,
-            held=held, d_tie=10.0, rho=0.0, remedy="; ".join(t for t in (narrow, drifts) if t),
+            held=held, d_tie=10.0, rho=rho, rho_length=FAR * end.l_w, clauses=CLAUSES, limits=tuple(limits),
         )  # fmt: skip
 
     def seismic_shear(

@@ -9,6 +9,7 @@ import numpy as np
 from sandwich.core.trace import clause
 
 EPS_CU2: Final = 0.0035
+RHO_BOUNDARY: Final = 0.005  # 5.4.3.4.2(8)
 NU_MAX: Final = {"DCM": 0.40, "DCH": 0.35}  # 5.4.3.4.1(2), 5.5.3.4.1(2)
 
 
@@ -225,7 +226,7 @@ def A_s_boundary(l_c: Any, b_w: Any) -> Any:
     >>> A_s_boundary(1000.0, 300.0)
     1500.0
     """
-    return 0.005 * l_c * b_w
+    return RHO_BOUNDARY * l_c * b_w
 
 
 @clause("EN 1998-1:2004, 5.4.3.4.2(7)", formula="b_f >= h_s/15 and l_f >= h_s/5")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -12,10 +12,31 @@ from numpy.typing import ArrayLike
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.en1992 import links, materials
 from sandwich.standards.en1998 import behaviour, boundary, confinement, shear
-from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic import (
+    BARS,
+    HELD_BARS,
+    LENGTH,
+    SPACING,
+    TIE,
+    TIES,
+    BoundaryNeed,
+    LaidEnd,
+    SeismicShear,
+    WallEnd,
+)
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
 EFFECTIVE = 0.5  # of the confinement by ties, until they are laid
+STRAIN = 0.002  # of the concrete from which bars of a boundary element are asked for above the critical height
+COLUMN = 0.02  # ratio of vertical bars from which they have the ties of columns, EN 1992-1-1, 9.6.4(1)
+MEDIUM: Final = {
+    LENGTH: "5.4.3.4.2(6)", BARS: "5.4.3.4.2(8)", TIES: "5.4.3.4.2(4), (9)", SPACING: "5.4.3.2.2(11)a",
+    HELD_BARS: "5.4.3.2.2(11)b", TIE: "5.4.3.2.2(10)b",
+}  # fmt: skip
+HIGH: Final = MEDIUM | {
+    TIES: "5.4.3.4.2(4), 5.5.3.4.5(10)", SPACING: "5.5.3.2.2(12)b", HELD_BARS: "5.5.3.2.2(12)c", TIE: "5.5.3.2.2(12)a",
+}  # fmt: skip
+AS_COLUMN: Final = {SPACING: "EN 1992-1-1, 9.6.4(1), 9.5.3(3)"}
 
 
 class EN1998Ends:
@@ -23,6 +44,7 @@ class EN1998Ends:
 
     seismic_settings = frozenset({"ductility", "q", "q_0", "T_1", "T_C", "steel_class"})
     column_ratio = 4.0  # 5.1.2
+    ties_by_volume = True  # 5.4.3.2.2(8)
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]
     shear_without_bars: Callable[[WallPart, ArrayLike, ArrayLike], Any]
     parameters: dict[str, Any]
@@ -46,24 +68,33 @@ class EN1998Ends:
         mu = float(behaviour.mu_phi(asked.q_0, min(end.M_u_base, over), over, asked.T_1, asked.T_C, asked.class_b))
         need = float(confinement.alpha_omega(mu, nu, omega_v, f_yd / end.steel.E_s, end.t, max(b_0, 1e-9)))
         spared = bool(boundary.no_confinement(nu, False))
-        ties = float(confinement.omega_wd(need, EFFECTIVE, asked.high))
+        laid = end.laid
+        effective = EFFECTIVE if laid is None or not laid.tied else max(_effective(laid, b_0), 1e-3)
+        ties = float(confinement.omega_wd(need, effective, asked.high))
         x = float(boundary.x_u(nu, omega_v, end.l_w, end.t, max(b_0, 1e-9)))
-        length = float(boundary.l_c(x, confinement.eps_cu2_c(EFFECTIVE * ties), end.l_w, end.t))
+        length = float(boundary.l_c(x, confinement.eps_cu2_c(effective * ties), end.l_w, end.t))
         width = float(boundary.b_w_boundary(length, end.t, end.l_w, end.h_s))
         spacing = float(confinement.s_ties(b_0, end.d_b, asked.high))
         d_tie = float(confinement.d_ties(end.d_b, f_yd, f_yd, asked.high))
         inside = end.z <= height
         needed = inside and not spared
         trigger = "critical height" if needed else "nu_d up to 0.15" if inside else "above the critical height"
-        remedies = [
-            (nu > most, f"less axial force: {nu:.2f} of {most:.2f}"), (end.t < width, f"{width:.0f} mm of thickness"),
-        ]  # fmt: skip
+        limits = (
+            MemberCheck("axial force", "5.5.3.4.1(2)" if asked.high else "5.4.3.4.1(2)", np.array([nu]),
+                        np.array([most]), "nu_d", f"less axial force: {nu:.2f} of {most:.2f}"),
+            MemberCheck("thickness of the end", "5.4.3.4.2(10)", np.array([width]), np.array([end.t]), "mm",
+                        f"{width:.0f} mm of thickness"),
+        )  # fmt: skip
+        dense = laid is not None and laid.area(length) > COLUMN * length * end.t
+        plain = min(20.0 * end.d_b, end.t, 400.0) if dense else np.nan  # EN 1992-1-1, 9.5.3(3)
         return BoundaryNeed(
             needed=needed, trigger=trigger, clause="5.5.3.4.5" if asked.high else "5.4.3.4.2", demand=nu, limit=most,
             unit="nu_d", length=length, width=width if inside else 0.0, extent=height,
-            ties=ties * f_cd / f_yd / 2.0 if needed else np.nan, spacing=spacing if needed else np.nan,
-            held=float(confinement.held_max(asked.high)), d_tie=d_tie, rho=0.005,
-            remedy="; ".join(text for fails, text in remedies if fails and inside),
+            ties=ties * f_cd / f_yd / 2.0 if needed else np.nan, spacing=spacing if needed else plain,
+            held=float(confinement.held_max(asked.high)), d_tie=d_tie,
+            rho=boundary.RHO_BOUNDARY if inside or end.strain() > STRAIN else 0.0, rho_length=length,
+            clauses=(HIGH if asked.high else MEDIUM) | ({} if needed else AS_COLUMN),
+            limits=limits if inside else (),
         )  # fmt: skip
 
     def seismic_shear(
@@ -96,3 +127,12 @@ class EN1998Ends:
             MemberCheck("vertical web bars", "5.5.3.4.3(3)", np.where(span < 2.0, need, 0.0), across, "N"),
         )
         return factor, "5.5.2.4.1(7)", checks
+
+
+def _effective(laid: LaidEnd, b_0: float) -> float:
+    """Effectiveness of the ties that lie at an end, from the distances of the bars they hold round the core."""
+    h_0 = laid.reach - laid.d_tie
+    if h_0 <= 0.0 or b_0 <= 0.0:
+        return 0.0
+    round_it = 2 * laid.gaps(laid.across, along=True) + 2 * laid.gaps(laid.along, along=False)
+    return float(confinement.alpha_confinement(round_it, b_0, h_0, laid.spacing))

@@ -12,7 +12,14 @@ from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceS
 from sandwich.standards.interface.member import Member, MemberLaw
 from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
-from sandwich.standards.interface.seismic import BoundaryNeed, SeismicDemand, SeismicShear, SeismicWalls, WallEnd
+from sandwich.standards.interface.seismic import (
+    BoundaryNeed,
+    LaidEnd,
+    SeismicDemand,
+    SeismicShear,
+    SeismicWalls,
+    WallEnd,
+)
 from sandwich.standards.interface.service import Prestress, Service, Tightness
 from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
 from sandwich.standards.interface.walls import (
@@ -36,6 +43,7 @@ __all__ = [
     "AlternativeWalls",
     "BoundaryNeed",
     "ClosedSection",
+    "LaidEnd",
     "Links",
     "Materials",
     "Member",

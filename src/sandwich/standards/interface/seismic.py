@@ -2,14 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Protocol, runtime_checkable
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import Final, Protocol, runtime_checkable
 
 from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.walls import MemberCheck, WallPart
+
+HELD: Final = 1.0 + 1e-9
+# checks of an end at its bars and ties
+LENGTH: Final = "length of the end"
+BARS: Final = "bars at the end"
+TIES: Final = "ties"
+ACROSS: Final = "ties across"
+ALONG: Final = "ties along"
+SPACING: Final = "spacing of ties"
+HELD_BARS: Final = "distance of held bars"
+TIE: Final = "diameter of ties"
 
 
 @dataclass(frozen=True)
@@ -40,6 +53,69 @@ class SeismicDemand:
 
 
 @dataclass(frozen=True)
+class LaidEnd:
+    """Bars and ties that lie at an end.
+
+    Attributes
+    ----------
+    length : float
+        Length from the edge that they take [mm].
+    rows : tuple of tuple of float
+        Distance of each row of bars from the edge [mm], and their area [mm2].
+    layers : tuple of float
+        Places of the bars of a row over the thickness [mm].
+    diameters : tuple of float
+        Of the thinnest and the thickest of these bars [mm].
+    d_tie, spacing : float
+        Of the ties [mm]; 0 where there are none.
+    across, along : int
+        Legs of the ties across the wall and along it.
+    cover : float
+        To the ties [mm].
+    """
+
+    length: float
+    rows: tuple[tuple[float, float], ...]
+    layers: tuple[float, ...]
+    diameters: tuple[float, float]
+    d_tie: float
+    spacing: float
+    across: int
+    along: int
+    cover: float
+
+    def area(self, length: float) -> float:
+        """Area of the bars within a length from the edge [mm2]."""
+        return sum(a for x, a in self.rows if x <= length)
+
+    @property
+    def tied(self) -> bool:
+        """Whether there are ties."""
+        return self.d_tie > 0.0
+
+    @property
+    def reach(self) -> float:
+        """Length of the core from outside to outside of the ties [mm]."""
+        return self.rows[-1][0] + self.diameters[1] / 2.0 + self.d_tie - self.cover if self.rows else 0.0
+
+    def gaps(self, legs: int, *, along: bool) -> tuple[float, ...]:
+        """Distances between neighbouring bars that so many legs hold, spread evenly over rows or layers [mm]."""
+        at = [x for x, _ in self.rows] if along else list(self.layers)
+        count = len(at)
+        if count < 2 or legs < 2:
+            return (at[-1] - at[0],) if count > 1 else ()
+        if legs < count:
+            at = [at[round(i * (count - 1) / (legs - 1))] for i in range(legs)]
+        return tuple(b - a for a, b in pairwise(at))
+
+    @property
+    def apart(self) -> float:
+        """Largest distance between bars that ties hold, along the wall or across it [mm]."""
+        gaps = self.gaps(self.across, along=True) + self.gaps(self.along, along=False)
+        return max(gaps, default=0.0)
+
+
+@dataclass(frozen=True)
 class WallEnd:
     """One end of a section of a seismic wall under the k demands that press it.
 
@@ -59,15 +135,20 @@ class WallEnd:
         Ratio of the vertical web bars [-].
     M_u_base, V_u_base, M_R_base : float
         Largest moment and shear at the base, and what is carried there beside the axial force [N mm, N].
-    N, M, c : ndarray, shape (k,)
-        Axial force, compression positive [N], moment that presses the end [N mm], depth of the neutral axis at the
-        nominal strength beside it [mm].
+    N, M : ndarray, shape (k,)
+        Axial force, compression positive [N], and moment that presses the end [N mm].
+    c : ndarray
+        Depths of the neutral axis at the nominal strength, the deepest among them [mm].
     area, modulus : float
         Of the gross section [mm2, mm3].
     goes_on : bool
         Whether the same end is a boundary element in the storey below.
     asked : SeismicDemand
         Settings.
+    laid : LaidEnd, optional
+        Bars and ties that lie there, where they do.
+    strain : callable
+        Gives the largest compressive strain of the concrete under the demands [-], inf where it is not known.
     """
 
     concrete: Concrete
@@ -92,6 +173,8 @@ class WallEnd:
     modulus: float
     goes_on: bool
     asked: SeismicDemand
+    laid: LaidEnd | None = None
+    strain: Callable[[], float] = lambda: float("inf")
 
 
 @dataclass(frozen=True)
@@ -141,10 +224,12 @@ class BoundaryNeed:
         Area of ties over spacing and width of the core across them, each way [-]; nan where the standard asks for none.
     spacing, held, d_tie : float
         Largest spacing of the ties, largest distance between bars they hold, their minimum diameter [mm].
-    rho : float
-        Minimum ratio of the vertical bars in it [-].
-    remedy : str
-        What would do where the wall cannot have it.
+    rho, rho_length : float
+        Minimum ratio of the vertical bars [-], within which length from the edge [mm].
+    clauses : Mapping
+        Clauses of single checks by their names; `clause` of the others.
+    limits : tuple of MemberCheck
+        What no bars mend; their notes say what would.
     """
 
     needed: bool
@@ -161,7 +246,14 @@ class BoundaryNeed:
     held: float
     d_tie: float
     rho: float
-    remedy: str = ""
+    rho_length: float
+    clauses: Mapping[str, str] = field(default_factory=dict)
+    limits: tuple[MemberCheck, ...] = ()
+
+    @property
+    def remedy(self) -> str:
+        """What would do where the wall cannot have it."""
+        return "; ".join(c.note for c in self.limits if float(c.utilisation.max()) > HELD)
 
 
 @runtime_checkable
@@ -175,6 +267,10 @@ class SeismicWalls(Protocol):
     @property
     def column_ratio(self) -> float:
         """Length over thickness up to which a part is a column [-]."""
+
+    @property
+    def ties_by_volume(self) -> bool:
+        """Whether ties count by their volume in the core between their axes, or each way in that to their outsides."""
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """What an end of a wall has to have under the demands that press it."""

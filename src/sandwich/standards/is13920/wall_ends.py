@@ -8,11 +8,12 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike
 
-from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic import BARS, LENGTH, BoundaryNeed, SeismicShear, WallEnd
 from sandwich.standards.interface.walls import MemberCheck
 from sandwich.standards.is456 import shear
-from sandwich.standards.is13920 import boundary, walls
+from sandwich.standards.is13920 import boundary, strength, walls
 
+CLAUSES: Final = {LENGTH: "10.4.1", BARS: "10.4.3"}
 LEGS: Final = 300.0  # mm between legs of ties
 
 
@@ -21,6 +22,7 @@ class IS13920Ends:
 
     seismic_settings: frozenset[str] = frozenset()
     column_ratio = walls.L_T_MIN  # 10.1.3
+    ties_by_volume = False
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
         """By the stress of the gross section, 10.4.1; as long as that passes 0.15 f_ck, which is our reading."""
@@ -33,11 +35,15 @@ class IS13920Ends:
         share = (most - stop) / (2.0 * max(most - even, 1e-9))
         length = end.l_w * min(max(share, 0.0), 0.5) if needed else 0.0
         ties = float(boundary.rho_ties(end.concrete.cube, end.steel.f_yk))
-        spacing = float(boundary.s_ties(min(end.t, length) if length else end.t, end.d_b, LEGS))
+        legs = LEGS if end.laid is None or not end.laid.tied else min(end.laid.apart, LEGS)
+        spacing = float(boundary.s_ties(min(end.t, length) if length else end.t, end.d_b, legs))
+        limits = _short_column(end, max(length, end.laid.length)) if needed and end.laid is not None else ()
         return BoundaryNeed(
-            needed=needed, trigger="stress", clause="10.4.1, 10.4.4", demand=most, limit=start, unit="MPa",
+            needed=needed, trigger="stress", clause="10.4.4" if needed else "10.4.1", demand=most, limit=start, unit="MPa",
             length=length, width=0.0, extent=math.nan, ties=ties if needed else math.nan,
-            spacing=spacing if needed else math.nan, held=LEGS, d_tie=8.0, rho=boundary.RHO_BOUNDARY[0],
+            spacing=spacing if needed else math.nan, held=LEGS, d_tie=8.0,
+            rho=boundary.RHO_BOUNDARY[0] if needed else 0.0, rho_length=length, clauses=CLAUSES,
+            limits=limits,
         )  # fmt: skip
 
     def seismic_shear(
@@ -61,3 +67,31 @@ class IS13920Ends:
                 MemberCheck("struts of the shear", "10.2.2", acts, np.full(acts.shape, struts), "N"),
             ),
         )
+
+
+def _short_column(end: WallEnd, length: float) -> tuple[MemberCheck, ...]:
+    """Axial forces of a boundary element by overturning beside its share of the load, 10.4.2, and its most bars."""
+    laid = end.laid
+    assert laid is not None
+    f_ck, f_y, area = end.concrete.cube, end.steel.f_yk, length * end.t
+    beta = 0.87 * f_y / (0.0035 * end.steel.E_s)
+    web = strength.M_uv(end.N / (f_ck * end.area), 0.87 * f_y * end.rho_v / f_ck, beta) * f_ck * end.area * end.l_w
+    both = boundary.P_boundary(end.N * area / end.area, end.M, np.nan_to_num(web), end.l_w - length)
+    A_s = laid.area(length)
+    short = float(boundary.P_short_column(f_ck, f_y, area, A_s))
+    pulled = np.full(end.N.shape, 0.87 * f_y * A_s)
+    more = "more bars at the ends, or a longer boundary element"
+    return (
+        MemberCheck(
+            "axial force of the end", "10.4.2", np.maximum(both[0], 0.0), np.full(end.N.shape, short), "N", more
+        ),
+        MemberCheck("tension of the end", "10.4.2", np.maximum(-both[1], 0.0), pulled, "N", more),
+        MemberCheck(
+            "maximum bars at the end",
+            "10.4.3",
+            np.array([100.0 * A_s / area]),
+            np.array([100.0 * boundary.RHO_BOUNDARY[1]]),
+            "%",
+            "fewer bars at the ends",
+        ),
+    )

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.status import Status
 from sandwich.design.bars import BarRule, ParallelBars
-from sandwich.design.walls.bars import BarGroup, Cover, LintelSteel, WallSteel, mass
+from sandwich.design.walls.bars import BarGroup, Cover, LintelSteel, Ties, WallSteel, mass
 from sandwich.design.walls.checks import PartCheck, PartGeometry, PartMaterials, Strengths
 from sandwich.design.walls.choice import Member, choose_lintel, choose_wall, decided
 from sandwich.design.walls.demands import demands
@@ -98,7 +98,7 @@ def members_of(
             if not stations:
                 continue
             member = _member(project, cuts, wall, part, stations, strengths, situations, rays=rays)
-            groups[_group(wall, part)].append((wall, part, member, stations))
+            groups[group_of(wall, part)].append((wall, part, member, stations))
     found: dict[int, CheckedPart] = {}
     order = {id(p): i for i, p in enumerate(p for w in cuts.walls.walls for p in w.parts)}
     for done, group in enumerate(groups.values()):
@@ -119,7 +119,7 @@ def members_of(
     return [found[i] for i in sorted(found)]
 
 
-def _group(wall: LaidWall, part: Part) -> tuple[str, ...]:
+def group_of(wall: LaidWall, part: Part) -> tuple[str, ...]:
     """What parts share that get the same bars; lintels do so for themselves, and parts with other bars given."""
     same = wall.asked.same_bars
     scope = {
@@ -145,8 +145,10 @@ def _steel(wall: LaidWall, part: Part, members: list[Member]) -> Laid:
         return ParallelBars(of.diameter, of.spacing) if of is not None else first  # type: ignore[attr-defined]
 
     if part.kind.upright:
-        ends = None if bars.ends is None else BarGroup(bars.ends.count, bars.ends.diameter, bars.ends.length)
-        given = WallSteel(parallel(bars.vertical), parallel(bars.horizontal), ends)
+        e, t = bars.ends, bars.ties
+        ends = None if e is None else BarGroup(e.count, e.diameter, e.length, e.layers or 0)
+        ties = None if t is None else Ties(t.diameter, t.spacing, t.across, t.along)
+        given = WallSteel(parallel(bars.vertical), parallel(bars.horizontal), ends, ties)
         fixed = bars.vertical is not None, bars.horizontal is not None, bars.ends is not None
         if fixed[0] and fixed[1]:
             return Laid(given, True, decided(members, given))
@@ -201,7 +203,8 @@ def told(s: WallSteel | LintelSteel) -> str:
     """Bars in a few signs."""
     if isinstance(s, LintelSteel):
         return f"{s.chords}, links {s.links}"
-    return f"v {s.vertical} h {s.horizontal}{f' ends {s.ends}' if s.ends is not None else ''}"
+    ends = f" ends {s.ends}" if s.ends is not None else ""
+    return f"v {s.vertical} h {s.horizontal}{ends}{f' ties {s.ties}' if s.ties is not None else ''}"
 
 
 def held_edges(wall: LaidWall, part: Part) -> tuple[int, float]:
@@ -237,6 +240,7 @@ def bars_frame(parts: list[CheckedPart]) -> pd.DataFrame:
             total = mass(c.geometry.length, c.geometry.height, c.geometry.thickness, s, cover)
             row |= {
                 "vertical [mm]": s.vertical, "horizontal [mm]": s.horizontal, "each end [mm]": s.ends or "",
+                "ties of ends [mm]": s.ties or "",
                 "vertical [%]": 100.0 * across, "horizontal [%]": 100.0 * along, "mass [kg]": total,
             }  # fmt: skip
         else:
@@ -244,7 +248,8 @@ def bars_frame(parts: list[CheckedPart]) -> pd.DataFrame:
         rows.append(row | {"bars": "given" if c.given else "chosen", "decided by": c.decided})
     columns = [
         "wall", "panel", "storey", "part", "label", "kind", "vertical [mm]", "horizontal [mm]", "each end [mm]",
-        "each chord [mm]", "links [mm]", "vertical [%]", "horizontal [%]", "mass [kg]", "bars", "decided by",
+        "ties of ends [mm]", "each chord [mm]", "links [mm]", "vertical [%]", "horizontal [%]", "mass [kg]", "bars",
+        "decided by",
     ]  # fmt: skip
     frame = pd.DataFrame(rows).reindex(columns=columns)
     texts = [c for c in columns if c.endswith("[mm]")]

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache, partial
 from typing import Final
 
 import numpy as np
@@ -12,25 +14,30 @@ from numpy.typing import NDArray
 
 from sandwich.core.status import Status
 from sandwich.core.trace import about, unrecorded
-from sandwich.design.walls.bars import WallSteel
-from sandwich.design.walls.checks import PartCheck, governs, wall_part
+from sandwich.design.walls.bars import Cover, LintelSteel, WallSteel
+from sandwich.design.walls.checks import PartCheck, PartGeometry, governs, wall_part
+from sandwich.design.walls.ends import HELD, EndCheck, bars_alone, end_checks, laid_end
+from sandwich.design.walls.plane import strain_plane
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.job.walls import Seismic
 from sandwich.project.project import Project
 from sandwich.standards.interface import BoundaryNeed, SeismicDemand, SeismicShear, SeismicWalls, WallEnd, WallPart
-from sandwich.work.walls.checks import FORCE, CheckedPart
+from sandwich.work.walls.checks import FORCE, CheckedPart, worst_first
 from sandwich.work.walls.stations import WallCuts
 
 Floats = NDArray[np.float64]
 SEISMIC: Final = "seismic"
 TIE: Final = 10.0  # mm, assumed
 PROBABLE: Final = 1.25  # of the yield strength
-HELD: Final = 1.0 + 1e-9
 ENDS: Final = ("left", "right")
 COLUMNS: Final = [
     "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
     "thickness [mm]", "minimum thickness [mm]", "up to [m]", "ties each way [%]", "spacing of ties [mm]",
-    "held bars apart [mm]", "ties from [mm]", "minimum bars [%]", "height [m]", "combination", "clause", "status",
+    "held bars apart [mm]", "ties from [mm]", "minimum bars [%]", "provided bars [mm]", "provided over [mm]",
+    "provided ties [mm]", "height [m]", "combination", "utilisation", "governing check", "clause", "status",
+]  # fmt: skip
+CHECK_COLUMNS: Final = [
+    "wall", "storey", "part", "end", "check", "utilisation", "demand", "capacity", "unit", "clause", "status",
 ]  # fmt: skip
 SHEAR_COLUMNS: Final = [
     "wall", "storey", "part", "check", "utilisation", "demand", "capacity", "unit", "factor on V", "factor by",
@@ -42,14 +49,20 @@ SHEAR_COLUMNS: Final = [
 class CheckedEnd:
     """One end of a part at its foot, with what the standard asks of it and the combination that presses it most.
 
-    `need` is None of a part that is a column by its length.
+    `need` is None of a part that is a column by its length; `checks` hold what lies there against the rest.
     """
 
     part: CheckedPart
     end: str
     need: BoundaryNeed | None
+    checks: tuple[EndCheck, ...]
     combination: str
     height: float
+
+    @property
+    def worst(self) -> EndCheck | None:
+        """The check with the largest utilisation."""
+        return max(self.checks, key=lambda c: c.check.utilisation, default=None)
 
 
 def demand_of(asked: Seismic, h_w: float) -> SeismicDemand:
@@ -63,49 +76,159 @@ def demand_of(asked: Seismic, h_w: float) -> SeismicDemand:
     )  # fmt: skip
 
 
+@dataclass(frozen=True)
+class _Pressed:
+    """Demands at the foot that press one end."""
+
+    N: Floats
+    M: Floats
+    c: Floats
+    worst: int  # its combination
+    strain: Callable[[], float]
+
+
+class SeismicEnds:
+    """What the standard asks of the ends of seismic walls, at the bars that their parts have at the moment."""
+
+    def __init__(self, project: Project, cuts: WallCuts, parts: list[CheckedPart], standard: SeismicWalls) -> None:
+        self.project, self.cuts, self.standard = project, cuts, standard
+        self.parts = {c.part.full_name: c for c in parts}
+        self._below = {s.name for s in cuts.walls.storeys if s.basement}
+        self._senses: dict[str, float] = {}
+        self._needed: dict[tuple[str, str], bool] = {}
+        self._pressed: dict[tuple[str, WallSteel], dict[str, _Pressed] | None] = {}
+        self._probable: dict[tuple[str, WallSteel | LintelSteel], float] = {}
+        self._bases: dict[tuple[str, WallSteel | LintelSteel], tuple[float, float, float]] = {}
+
+    def asked(self, c: CheckedPart) -> Seismic | None:
+        """Seismic design of the wall of a part, None of parts without one."""
+        return self.project.job.walls[c.part.wall].seismic if isinstance(c.steel, WallSteel) else None
+
+    def column(self, c: CheckedPart) -> bool:
+        """Whether a part is a column by its length."""
+        return c.geometry.length / c.geometry.thickness <= self.standard.column_ratio
+
+    @cached_property
+    def rising(self) -> list[CheckedPart]:
+        """Parts that have ends, from below."""
+        mine = [c for c in self.parts.values() if self.asked(c) is not None and len(_seismic_foot(c))]
+        return sorted(mine, key=lambda p: p.part.low)
+
+    def put(self, c: CheckedPart) -> None:
+        """Take a part with other bars in the place of what it was."""
+        self.parts[c.part.full_name] = c
+        self.__dict__.pop("rising", None)
+
+    def of(self, c: CheckedPart, steel: WallSteel | None = None) -> list[CheckedEnd]:
+        """Both ends of a part, with its own bars or others; from below, as ends may go on from the storey beneath."""
+        steel = steel or c.steel  # type: ignore[assignment]
+        asked = self.asked(c)
+        if asked is None or not isinstance(steel, WallSteel):
+            return []
+        pressed = self._ends(c, steel)
+        if pressed is None:
+            return []
+        at, out = self.place(c), []
+        base = self.base(at.foot if at.foot.part is not c.part else replace(c, steel=steel))
+        cover, g = c.member.of.cover, c.geometry
+        for name, p in pressed.items():
+            part = wall_part(g, steel, c.member.of, SEISMIC)
+            bars = [steel.vertical.diameter] + ([steel.ends.diameter] if steel.ends is not None else [])
+            end = WallEnd(
+                concrete=c.member.of.concrete, steel=c.member.of.steel, l_w=g.length, t=g.thickness, h_w=at.h_w,
+                h_s=g.height, z=at.z, storeys=at.storeys, cover=cover.cover,
+                d_tie=TIE if steel.ties is None else steel.ties.diameter, d_b=min(bars), rho_v=part.across,
+                M_u_base=base[0], V_u_base=base[1], M_R_base=base[2], N=p.N, M=p.M, c=p.c, area=part.area,
+                modulus=g.thickness * g.length**2 / 6.0, goes_on=self._below_needs(c, name),
+                asked=demand_of(asked, at.h_w), strain=p.strain,
+            )  # fmt: skip
+            need, checks = (None, []) if self.column(c) else self._checked(end, g, steel, cover, name)
+            self._needed[c.part.full_name, name] = need is not None and need.needed
+            out.append(CheckedEnd(c, name, need, tuple(checks), self.cuts.rows[p.worst].name, at.z))
+        return out
+
+    def _checked(
+        self, end: WallEnd, g: PartGeometry, steel: WallSteel, cover: Cover, name: str
+    ) -> tuple[BoundaryNeed, list[EndCheck]]:
+        """What an end needs, and what lies there held against it."""
+        by_volume = self.standard.ties_by_volume
+        if steel.ends is None:
+            # how far the bars of the web count goes by what the end needs
+            with unrecorded():
+                first = self.standard.boundary(end)
+            laid = laid_end(g.length, g.thickness, steel, cover, max(first.length, first.rho_length))
+        else:
+            laid = laid_end(g.length, g.thickness, steel, cover, 0.0)
+        if laid.rows:
+            end = replace(end, laid=laid, d_b=laid.diameters[0])
+        with about(f"{name} end"):
+            need = self.standard.boundary(end)
+        return need, end_checks(need, laid, g.length, g.thickness, by_volume=by_volume)
+
+    def _below_needs(self, c: CheckedPart, end: str) -> bool:
+        """Whether the same end of the part under it is a boundary element."""
+        beneath = [p for p in self.rising if p.part is not c.part and under(p, c)]
+        last = max(beneath, key=lambda p: p.part.low, default=None)
+        return last is not None and self._needed.get((last.part.full_name, end), False)
+
+    def place(self, c: CheckedPart) -> Place:
+        """Where a part stands in its wall."""
+        mine = [p for p in self.parts.values() if p.part.wall == c.part.wall and p.part.kind.upright]
+        over = [p for p in mine if p.part.storey not in self._below] or mine
+        base, top = min(p.part.low for p in over), max(p.part.high for p in over)
+        # the critical section of a part of the basement stands over it
+        foot = min((p for p in over if under(p, c) or under(c, p)), key=lambda p: p.part.low, default=c)
+        return Place(foot, top - base, c.part.low - base, len({p.part.storey for p in over}))
+
+    def base(self, foot: CheckedPart) -> tuple[float, float, float]:
+        """Largest moment and shear of seismic combinations at the base, and the moment that is carried there."""
+        if isinstance(foot.steel, WallSteel):
+            foot = replace(foot, steel=bars_alone(foot.steel))
+        key = foot.part.full_name, foot.steel
+        if key not in self._bases:
+            self._bases[key] = _base(foot)
+        return self._bases[key]
+
+    def probable(self, foot: CheckedPart) -> float:
+        """Moment that is carried at the base with 1.25 f_y and without reduction [N mm]."""
+        if isinstance(foot.steel, WallSteel):
+            foot = replace(foot, steel=bars_alone(foot.steel))
+        key = foot.part.full_name, foot.steel
+        if key not in self._probable:
+            self._probable[key] = _probable(foot)
+        return self._probable[key]
+
+    def _ends(self, c: CheckedPart, steel: WallSteel) -> dict[str, _Pressed] | None:
+        """Demands at the foot that press each end: N, M, depth of the neutral axis, combination."""
+        key = c.part.full_name, bars_alone(steel)
+        if key not in self._pressed:
+            if c.part.full_name not in self._senses:
+                strength = c.member.strengths.of(c.geometry, steel, c.member.of, SEISMIC)
+                self._senses[c.part.full_name] = _sense(strength)
+            sense = self._senses[c.part.full_name]
+            self._pressed[key] = _pressed(c, bars_alone(steel), sense)
+        return self._pressed[key]
+
+
 def ends_of(
     project: Project, cuts: WallCuts, parts: list[CheckedPart], only: CheckedPart | None = None
 ) -> list[CheckedEnd]:
     """Both ends of all piers and walls of seismic walls, or of one; parts without seismic combinations have none."""
-    standard = project.standard
-    if not isinstance(standard, SeismicWalls):
+    if not isinstance(project.standard, SeismicWalls):
         return []
+    ends = SeismicEnds(project, cuts, parts, project.standard)
     out: list[CheckedEnd] = []
-    below = {s.name for s in cuts.walls.storeys if s.basement}
-    todo = parts if only is None else [p for p in parts if _under(p, only)]
-    for c in sorted(todo, key=lambda p: p.part.low):
-        asked = project.job.walls[c.part.wall].seismic
-        if asked is None or not isinstance(c.steel, WallSteel):
-            continue
-        at = _place(c, parts, below)
-        ends = _ends(c, c.steel)
-        if ends is None:
-            continue
-        at_base = _base(at.foot)
-        for name, (N, M, depth, which) in ends.items():
-            part = wall_part(c.geometry, c.steel, c.member.of, SEISMIC)
-            bars = [c.steel.vertical.diameter] + ([c.steel.ends.diameter] if c.steel.ends is not None else [])
-            before = [e for e in out if e.end == name and e.part is not c and _under(e.part, c)]
-            last = max(before, key=lambda e: e.height, default=None)
-            end = WallEnd(
-                concrete=c.member.of.concrete, steel=c.member.of.steel, l_w=c.geometry.length,
-                t=c.geometry.thickness, h_w=at.h_w, h_s=c.geometry.height, z=at.z, storeys=at.storeys,
-                cover=c.member.of.cover.cover, d_tie=TIE, d_b=min(bars), rho_v=part.across, M_u_base=at_base[0],
-                V_u_base=at_base[1], M_R_base=at_base[2], N=N, M=M, c=depth, area=part.area,
-                modulus=c.geometry.thickness * c.geometry.length**2 / 6.0,
-                goes_on=last is not None and last.need is not None and last.need.needed,
-                asked=demand_of(asked, at.h_w),
-            )  # fmt: skip
-            column = c.geometry.length / c.geometry.thickness <= standard.column_ratio
-            with about(f"{name} end") if only is None or c is only else unrecorded():
-                need = None if column else standard.boundary(end)
-            worst = int(which[int(np.argmax(M + 0.5 * N * c.geometry.length))])
-            out.append(CheckedEnd(c, name, need, cuts.rows[worst].name, at.z))
-    return [e for e in out if only is None or e.part is only]
+    for c in ends.rising:
+        if only is None or c is only:
+            out += ends.of(c)
+        elif under(c, only):
+            with unrecorded():
+                ends.of(c)
+    return out
 
 
 @dataclass(frozen=True)
-class _Place:
+class Place:
     """Where a part stands in its wall: lowest part under it, height of the wall and of the part above the base [mm]."""
 
     foot: CheckedPart
@@ -114,38 +237,45 @@ class _Place:
     storeys: int
 
 
-def _place(c: CheckedPart, parts: list[CheckedPart], below: set[str]) -> _Place:
-    mine = [p for p in parts if p.part.wall == c.part.wall and p.part.kind.upright]
-    over = [p for p in mine if p.part.storey not in below] or mine
-    base, top = min(p.part.low for p in over), max(p.part.high for p in over)
-    # the critical section of a part of the basement stands over it
-    foot = min((p for p in over if _under(p, c) or _under(c, p)), key=lambda p: p.part.low, default=c)
-    return _Place(foot, top - base, c.part.low - base, len({p.part.storey for p in over}))
-
-
-def _under(low: CheckedPart, high: CheckedPart) -> bool:
+def under(low: CheckedPart, high: CheckedPart) -> bool:
     """Whether a part stands under another of the same panel, or is it."""
     a, b = low.part, high.part
     inside = a.a <= (b.a + b.b) / 2.0 <= a.b
     return (a.wall, a.panel) == (b.wall, b.panel) and a.kind.upright and a.low <= b.low and inside
 
 
-def _ends(c: CheckedPart, steel: WallSteel) -> dict[str, tuple[Floats, Floats, Floats, NDArray[np.int64]]] | None:
-    """Demands at the foot that press each end: N, M, depth of the neutral axis, combination."""
+def _seismic_foot(c: CheckedPart) -> NDArray[np.int64]:
+    """Numbers of the seismic demands at the foot of a part."""
     d = c.member.demand
-    at = np.flatnonzero((c.member.situations[d.combination] == SEISMIC) & (d.station == 0))
+    return np.flatnonzero((c.member.situations[d.combination] == SEISMIC) & (d.station == 0))
+
+
+def _pressed(c: CheckedPart, steel: WallSteel, sense: float) -> dict[str, _Pressed] | None:
+    """Demands at the foot that press each end."""
+    d, at = c.member.demand, _seismic_foot(c)
     if not len(at):
         return None
     strength = c.member.strengths.of(c.geometry, steel, c.member.of, SEISMIC)
-    nominal = SectionStrength(strength.section, strength.law, nominal=True)
-    out = {}
+    nominal, out = SectionStrength(strength.section, strength.law, nominal=True), {}
     for name, way in zip(ENDS, (-1.0, 1.0), strict=True):
         # a moment that presses this end whole, or not at all; without one both ends are pressed alike
-        pressing = np.maximum(way * d.M[at] * _sense(nominal), 0.0)
-        s = nominal.strength(d.N[at], np.zeros(len(at)), way * _sense(nominal) * np.ones(len(at)), ray=False)
+        pressing = np.maximum(way * d.M[at] * sense, 0.0)
+        # the deepest neutral axis is that beside the largest compression
+        s = nominal.strength(d.N[at].min(), 0.0, way * sense, ray=False)
         depth = np.where(np.isfinite(s.c), s.c, c.geometry.length)
-        out[name] = np.maximum(-d.N[at], 0.0), pressing, depth, d.combination[at]
+        N = np.maximum(-d.N[at], 0.0)
+        i = int(np.argmax(pressing + 0.5 * N * c.geometry.length))
+        strain = partial(_strain, strength, float(d.N[at[i]]), float(way * sense * pressing[i]))
+        out[name] = _Pressed(N, pressing, depth, int(d.combination[at[i]]), lru_cache(strain))
     return out
+
+
+def _strain(strength: SectionStrength, N: float, M: float) -> float:
+    """Largest compressive strain of the concrete under a demand in the plane [-], inf where it is not carried."""
+    try:
+        return float(strain_plane(strength.section, strength.law, N, 0.0, M).corner)
+    except ValueError:
+        return math.inf
 
 
 def _sense(strength: SectionStrength) -> float:
@@ -156,8 +286,7 @@ def _sense(strength: SectionStrength) -> float:
 
 def _base(foot: CheckedPart) -> tuple[float, float, float]:
     """Largest moment and shear of seismic combinations at the base, and the moment that is carried there."""
-    d = foot.member.demand
-    at = np.flatnonzero((foot.member.situations[d.combination] == SEISMIC) & (d.station == 0))
+    d, at = foot.member.demand, _seismic_foot(foot)
     if not len(at):
         return 0.0, 0.0, 0.0
     i = int(at[np.argmax(np.abs(d.M[at]))])
@@ -167,25 +296,63 @@ def _base(foot: CheckedPart) -> tuple[float, float, float]:
 
 
 def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
-    """One row an end: first those that cannot have the boundary element they need, then from below."""
+    """One row an end: first those that fail, then those that are boundary elements, from below."""
     rows = []
-    order = [(3 if (n := e.need) is None else 0 if n.remedy else 2 - n.needed, e.height) for e in ends]
-    for e in (ends[i] for i in sorted(range(len(ends)), key=lambda i: order[i])):
-        p, n, g = e.part.part, e.need, e.part.geometry
-        row: dict[str, object] = {"wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "end": e.end}
+
+    def order(e: CheckedEnd) -> tuple[float, float]:
+        if e.need is None:
+            return 3.0, e.height
+        fails = e.worst is not None and e.worst.check.utilisation > HELD
+        return 0.0 if fails else 2.0 - e.need.needed, e.height
+
+    for e in sorted(ends, key=order):
+        n, g, steel = e.need, e.part.geometry, e.part.steel
+        row = _named(e)
         told = f"a column, l_w/t {g.length / g.thickness:.1f}"
+        worst = e.worst
+        assert isinstance(steel, WallSteel)
         row |= {"boundary element": "column", "status": Status.NOT_CHECKED.because(told)} if n is None else {
             "boundary element": "needed" if n.needed else "not needed", "by": n.trigger, "demand": n.demand,
             "limit": n.limit, "unit": n.unit, "length [mm]": n.length, "thickness [mm]": g.thickness,
             "minimum thickness [mm]": n.width, "up to [m]": n.extent / 1e3, "ties each way [%]": 100.0 * n.ties,
             "spacing of ties [mm]": n.spacing, "held bars apart [mm]": n.held, "ties from [mm]": n.d_tie,
-            "minimum bars [%]": 100.0 * n.rho, "height [m]": e.height / 1e3, "combination": e.combination,
-            "clause": n.clause, "status": Status.EXCEEDED.because(n.remedy) if n.remedy else str(Status.OK),
+            "minimum bars [%]": 100.0 * n.rho, "provided bars [mm]": steel.ends or "",
+            "provided over [mm]": steel.ends.length if steel.ends is not None else math.nan,
+            "provided ties [mm]": steel.ties or "", "height [m]": e.height / 1e3, "combination": e.combination,
+            "utilisation": worst.check.utilisation if worst else 0.0,
+            "governing check": worst.check.name if worst else "", "clause": n.clause, "status": _status(e),
         }  # fmt: skip
         rows.append(row)
     frame = pd.DataFrame(rows, columns=COLUMNS)
-    words = ["by", "unit", "combination", "clause"]
+    words = ["by", "unit", "provided bars [mm]", "provided ties [mm]", "combination", "governing check", "clause"]
     return frame.assign(**{c: frame[c].astype(object).fillna("") for c in words})
+
+
+def _named(e: CheckedEnd) -> dict[str, object]:
+    p = e.part.part
+    return {"wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "end": e.end}
+
+
+def _status(e: CheckedEnd) -> str:
+    """What would cure all checks of an end that fail."""
+    failing = [c for c in e.checks if c.check.utilisation > HELD]
+    told = "; ".join(dict.fromkeys(c.remedy for c in sorted(failing, key=lambda c: -c.check.utilisation)))
+    return Status.EXCEEDED.because(told) if failing else str(Status.OK)
+
+
+def end_checks_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
+    """One row an end and check, the worst first."""
+    rows = []
+    for e in ends:
+        for c in e.checks:
+            k = c.check
+            unit, scale = FORCE.get(k.unit, (k.unit, 1.0))
+            rows.append(_named(e) | {
+                "check": k.name, "utilisation": k.utilisation, "demand": k.demand * scale,
+                "capacity": k.capacity * scale, "unit": unit, "clause": k.clause,
+                "status": Status.EXCEEDED.because(c.remedy) if k.utilisation > HELD else str(Status.OK),
+            })  # fmt: skip
+    return worst_first(pd.DataFrame(rows, columns=CHECK_COLUMNS))
 
 
 @dataclass(frozen=True)
@@ -202,38 +369,38 @@ class CheckedShear:
 
 def shears_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedShear]:
     """Shear of all piers and walls of seismic walls, amplified as the standard has it."""
-    standard = project.standard
-    if not isinstance(standard, SeismicWalls):
+    if not isinstance(project.standard, SeismicWalls):
         return []
-    below = {s.name for s in cuts.walls.storeys if s.basement}
-    out, probable = [], dict[int, float]()
-    for c in parts:
-        asked = project.job.walls[c.part.wall].seismic
-        d = c.member.demand
-        mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
-        if asked is None or not isinstance(c.steel, WallSteel) or not len(mine):
-            continue
-        if c.geometry.length / c.geometry.thickness <= standard.column_ratio:
-            continue
-        at = _place(c, parts, below)
-        M_u, _, M_R = _base(at.foot)
-        if id(at.foot) not in probable:
-            probable[id(at.foot)] = _probable(at.foot)
-        part = wall_part(c.geometry, c.steel, c.member.of, SEISMIC)
-        of = SeismicShear(
-            part=part, h_w=at.h_w, h_s=c.geometry.height, z=at.z, storeys=at.storeys, M_u_base=M_u, M_R_base=M_R,
-            M_pr_base=probable[id(at.foot)], asked=demand_of(asked, at.h_w),
-        )  # fmt: skip
-        # the largest moment in the storey of the same combination gives the shear span
-        most = np.zeros(len(cuts.rows))
-        np.maximum.at(most, d.combination[mine], np.abs(d.M[mine]))
-        factor, clause, checks = standard.seismic_shear(of, d.V[mine], d.N[mine], most[d.combination[mine]])
-        for check in checks:
-            worst = governs(check, mine)
-            name = cuts.rows[d.combination[worst.index]].name
-            out.append(
-                CheckedShear(c, worst, factor, clause, name, _more(worst, part) if worst.utilisation > 1.0 else "")
-            )
+    ends = SeismicEnds(project, cuts, parts, project.standard)
+    return [s for c in parts for s in shears_at(ends, c)]
+
+
+def shears_at(ends: SeismicEnds, c: CheckedPart, steel: WallSteel | None = None) -> list[CheckedShear]:
+    """Shear of one part of a seismic wall, with its own bars or others."""
+    steel = steel or c.steel  # type: ignore[assignment]
+    asked, d = ends.asked(c), c.member.demand
+    mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
+    if asked is None or not isinstance(steel, WallSteel) or not len(mine) or ends.column(c):
+        return []
+    at = ends.place(c)
+    foot = at.foot if at.foot.part is not c.part else replace(c, steel=steel)
+    M_u, _, M_R = ends.base(foot)
+    part = wall_part(c.geometry, steel, c.member.of, SEISMIC)
+    of = SeismicShear(
+        part=part, h_w=at.h_w, h_s=c.geometry.height, z=at.z, storeys=at.storeys, M_u_base=M_u, M_R_base=M_R,
+        M_pr_base=ends.probable(foot), asked=demand_of(asked, at.h_w),
+    )  # fmt: skip
+    # the largest moment in the storey of the same combination gives the shear span
+    rows = ends.cuts.rows
+    most = np.zeros(len(rows))
+    np.maximum.at(most, d.combination[mine], np.abs(d.M[mine]))
+    factor, clause, checks = ends.standard.seismic_shear(of, d.V[mine], d.N[mine], most[d.combination[mine]])
+    out = []
+    for check in checks:
+        worst = governs(check, mine)
+        name = rows[d.combination[worst.index]].name
+        remedy = _more(worst, part) if worst.utilisation > 1.0 else ""
+        out.append(CheckedShear(c, worst, factor, clause, name, remedy))
     return out
 
 
@@ -247,8 +414,7 @@ def _more(check: PartCheck, part: WallPart) -> str:
 
 def _probable(foot: CheckedPart) -> float:
     """Moment at the base with 1.25 f_y and without reduction, the largest beside the axial forces there [N mm]."""
-    d = foot.member.demand
-    at = np.flatnonzero((foot.member.situations[d.combination] == SEISMIC) & (d.station == 0))
+    d, at = foot.member.demand, _seismic_foot(foot)
     if not len(at) or not isinstance(foot.steel, WallSteel):
         return 0.0
     plain = foot.member.strengths.of(foot.geometry, foot.steel, foot.member.of, SEISMIC)

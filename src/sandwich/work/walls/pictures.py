@@ -133,7 +133,8 @@ def _told(c: CheckedPart, shown: Shown) -> str:
     if isinstance(c.steel, LintelSteel):
         return f"{c.steel.chords.in_units(shown)}\n{c.steel.links.in_units(shown)}"
     ends = f"\nends {c.steel.ends.in_units(shown)}" if c.steel.ends is not None else ""
-    return f"v {c.steel.vertical.in_units(shown)}\nh {c.steel.horizontal.in_units(shown)}{ends}"
+    ties = f"\nties {c.steel.ties.in_units(shown).partition(',')[0]}" if c.steel.ties is not None else ""
+    return f"v {c.steel.vertical.in_units(shown)}\nh {c.steel.horizontal.in_units(shown)}{ends}{ties}"
 
 
 def laid_bars(walls: Walls, wall: LaidWall, parts: list[CheckedPart], shown: Shown) -> WallBarsDescription:

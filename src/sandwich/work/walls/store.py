@@ -9,7 +9,7 @@ from typing import Any, Final
 import numpy as np
 
 from sandwich.design.bars import ParallelBars
-from sandwich.design.walls.bars import BarGroup, LintelSteel, WallSteel
+from sandwich.design.walls.bars import BarGroup, LintelSteel, Ties, WallSteel
 from sandwich.model.walls.outline import Stretch
 from sandwich.project.project import Project
 from sandwich.project.store import load_arrays, save_arrays
@@ -73,7 +73,8 @@ def load_bars(project: Project, key: str) -> dict[str, Laid] | None:
         steel: WallSteel | LintelSteel
         if kind == WallSteel.__name__:
             ends = None if of["ends"] is None else BarGroup(**of["ends"])
-            steel = WallSteel(ParallelBars(**of["vertical"]), ParallelBars(**of["horizontal"]), ends)
+            ties = None if of["ties"] is None else Ties(**of["ties"])
+            steel = WallSteel(ParallelBars(**of["vertical"]), ParallelBars(**of["horizontal"]), ends, ties)
         else:
             steel = LintelSteel(BarGroup(**of["chords"]), ParallelBars(**of["links"]))
         out[name] = Laid(steel, given, decided)

@@ -1,0 +1,196 @@
+"""Bars and ties that the tool chooses for boundary elements, and those that are given: by hand at what it prints."""
+
+import math
+import re
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sandwich import ACI318, EN1992, IS456, InputError, run_job
+from sandwich.design.bars import ParallelBars
+from sandwich.design.walls.bars import BarGroup, Cover, Ties, WallSteel
+from sandwich.design.walls.ends import end_checks, laid_end
+from standards.test_wall_ends import end
+from walls.test_seismic_ends import ALONE, foot
+from walls.test_walls_of_a_plate import G, L, T, write
+
+RULE = "rule = { diameters = [10, 12, 16, 20, 25], spacing_min = 100, spacing_max = 200, spacing_step = 50 }\n"
+
+
+def designed(folder, standard, seismic, g=5.0, e=2.0, bars=""):
+    folder.mkdir(exist_ok=True)
+    job = ALONE.replace("seismic = {}", f"seismic = {seismic}\n{RULE}")
+    job = job.replace("f_ck = 30", 'f_ck = 37.5\nstrength = "cube"' if standard.startswith("IS") else "f_ck = 30")
+    job += bars + f'[design]\nstandard = "{standard}"\n'
+    job += f'[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = {{ G = {g}, E = {e} }}\n'
+    return run_job(write(folder, job), pictures=False)
+
+
+def read(row):
+    """Number, diameter and length of the bars at an end; diameter, spacing and legs of its ties."""
+    count, d = map(float, row["provided bars [mm]"].split("x"))
+    ties = [float(v) for v in re.findall(r"[0-9.]+", row["provided ties [mm]"])]
+    return count, d, row["provided over [mm]"], ties
+
+
+def one_source(result):
+    """The tables of a run agree on bars and on what fails."""
+    bars = result.frame("wall bars").set_index(["storey", "part"])
+    ends, checks = result.frame("boundary elements"), result.frame("boundary checks")
+    for _, row in ends.iterrows():
+        here = checks[(checks["storey"] == row["storey"]) & (checks["end"] == row["end"])]
+        assert row["utilisation"] == pytest.approx(here["utilisation"].max() if len(here) else 0.0)
+        assert bars.loc[(row["storey"], "W"), "each end [mm]"] == row["provided bars [mm]"]
+        assert row["status"].startswith("exceeded") == (row["utilisation"] > 1 + 1e-9)
+
+
+def test_en_1998_by_hand(tmp_path):
+    result = designed(tmp_path, "EN 1992-1-1:2004", "{ q_0 = 3.0, T_1 = 0.3, T_C = 0.5 }")
+    one_source(result)
+    row = foot(result).loc["left"]
+    assert row["boundary element"] == "needed"
+    count, d, length, (d_t, s, across, along) = read(row)
+    N, f_cd, f_yd = 5.0 * G * 1e3 * L, 20.0, 500 / 1.15
+    vertical = float(result.frame("wall bars").iloc[0]["vertical [%]"]) / 100
+    horizontal = float(str(result.frame("wall bars").iloc[0]["horizontal [mm]"]).split("/")[0])
+    nu, omega, b_0 = N / (L * T * f_cd), vertical * f_yd / f_cd, T - 60 - d_t
+    # the loop is closed: mu_phi goes by what the base carries with these bars
+    bending = result.frame("wall checks").set_index(["storey", "check"]).loc[("storey 1", "bending with axial force")]
+    over = bending["demand"] / max(bending["capacity"], bending["demand"])
+    mu = 1 + 2 * (3.0 * over - 1) * 0.5 / 0.3
+    need = max(30 * mu * (nu + omega) * f_yd / 200e3 * T / b_0 - 0.035, 0)
+    # rows from cover, horizontal bars and half a bar to half a bar before the end of the length
+    outer = max(horizontal, d_t)
+    first, rows = 30 + outer + d / 2, count / 2
+    last = length - d
+    h_0 = last + d / 2 + d_t - 30 - d_t
+    gaps, wide = (last - first) / (rows - 1), T - 2 * first
+    alpha = 1 - (2 * (rows - 1) * gaps**2 + 2 * wide**2) / (6 * b_0 * h_0)
+    alpha *= (1 - s / (2 * b_0)) * (1 - s / (2 * h_0))
+    volume = (across * b_0 + along * h_0) * math.pi * d_t**2 / 4 / (s * b_0 * h_0) * f_yd / f_cd
+    asked = max(need / alpha, 0.08)
+    assert volume >= asked
+    checks = result.frame("boundary checks").query("storey == 'storey 1' and end == 'left'").set_index("check")
+    assert checks.loc["ties", "utilisation"] == pytest.approx(asked / volume, rel=1e-3)
+    assert checks.loc["distance of held bars", "demand"] == pytest.approx(max(gaps, wide), rel=1e-6)
+    assert checks.loc["bars at the end", "demand"] == 0.5
+    assert checks.loc["length of the end", "capacity"] == pytest.approx(h_0, rel=1e-6)
+    length = max((nu + omega) * L * T / b_0 * (1 - 0.0035 / (0.0035 + 0.1 * alpha * asked)), 0.15 * L, 1.5 * T)
+    assert checks.loc["length of the end", "demand"] == pytest.approx(length, rel=1e-3)
+    # longer than a fifth of the wall it has to be a tenth of the storey thick, which no bars mend
+    assert set(checks.index[checks["utilisation"] > 1.0]) == {"thickness of the end"}
+    assert row["status"] == "exceeded: 300 mm of thickness"
+    shears = result.frame("seismic shear")
+    assert shears["utilisation"].max() <= 1.0
+
+
+def test_aci_318_by_hand(tmp_path):
+    result = designed(tmp_path, "ACI 318-19", "{}")
+    one_source(result)
+    rows = foot(result)
+    row = rows.loc[rows["demand"].idxmax()]
+    count, d, length, (d_t, s, across, along) = read(row)
+    core = (length - d / 2 + d_t - 30) * (T - 60)
+    asked = max(0.3 * (length * T / core - 1), 0.09) * 30 / 500
+    legs = math.pi * d_t**2 / 4 / s
+    checks = result.frame("boundary checks").query(f"storey == 'storey 1' and end == '{row.name}'").set_index("check")
+    for name, number, width in (("across", across, length - d / 2 + d_t - 30), ("along", along, T - 60)):
+        assert checks.loc[f"ties {name}", "utilisation"] == pytest.approx(asked * width / (number * legs), rel=1e-6)
+        assert number * legs >= asked * width
+    assert s <= min(T / 3, 6 * d, 150)
+    assert checks.loc["spacing of ties", "demand"] == s
+    # 6 (psi) or 0.5 (MPa) of the root of f_c over f_y within 0.15 l_w, where h_w/l_w is 2 or more: here it is 1.5
+    assert "bars at the end" not in checks.index
+    assert (checks["utilisation"] <= 1.0 + 1e-9).all()
+    assert count / 2 >= (length - 2 * (30 + d)) / 200
+
+
+def test_is_13920_by_hand(tmp_path):
+    result = designed(tmp_path, "IS 456:2000", "{}", g=8.0)
+    one_source(result)
+    rows = foot(result)
+    row = rows.loc[rows["demand"].idxmax()]
+    count, d, length, _ = read(row)
+    checks = result.frame("boundary checks").query(f"storey == 'storey 1' and end == '{row.name}'").set_index("check")
+    A_s, area = count * math.pi * d**2 / 4, length * T
+    short = 0.4 * 37.5 * (area - A_s) + 0.67 * 500 * A_s
+    assert checks.loc["axial force of the end", "capacity"] == pytest.approx(short / 1e3, rel=1e-6)
+    # moments of the edge to the middle of the boundary element, less what the web carries
+    assert checks.loc["axial force of the end", "demand"] >= 8 * G * 1e3 * L * length / L / 1e3 * (1 - 1e-9)
+    assert checks.loc["tension of the end", "capacity"] == pytest.approx(0.87 * 500 * A_s / 1e3, rel=1e-6)
+    assert A_s >= 0.008 * row["length [mm]"] * T
+    assert (checks["utilisation"] <= 1.0 + 1e-9).all()
+
+
+GIVEN = """
+[[walls.wall.bars]]
+vertical = { diameter = 12, spacing = 200 }
+horizontal = { diameter = 10, spacing = 200 }
+ends = { count = 14, diameter = 16, length = 800 }
+ties = { diameter = 8, spacing = 200, across = 2 }
+"""
+
+
+def test_too_few_ties_are_named_with_what_cures_them(tmp_path):
+    result = designed(tmp_path / "a", "EN 1992-1-1:2004", "{ q_0 = 3.0 }", bars=GIVEN)
+    one_source(result)
+    failing = result.frame("boundary checks").query("storey == 'storey 1' and utilisation > 1").set_index("check")
+    assert set(failing.index) == {"ties", "spacing of ties", "distance of held bars"}
+    assert failing.loc["spacing of ties", "status"].iloc[0] == "exceeded: ties at 66 mm"
+    assert set(failing["clause"]) == {"5.4.3.4.2(4), (9)", "5.4.3.2.2(11)a", "5.4.3.2.2(11)b"}
+    row = foot(result).loc["left"]
+    assert row["governing check"] == failing["utilisation"].idxmax()
+    assert "bars with legs of ties at 200 mm" in row["status"]
+    assert row["provided ties [mm]"] == "8/200, 2 across, 2 along"
+    cured = GIVEN.replace("spacing = 200, across = 2", "spacing = 65, across = 7")
+    held = designed(tmp_path / "b", "EN 1992-1-1:2004", "{ q_0 = 3.0 }", bars=cured)
+    now = held.frame("boundary checks").query("storey == 'storey 1'").set_index("check")
+    assert (now.loc[list(set(failing.index)), "utilisation"] <= 1).all()
+    with pytest.raises(InputError, match="ties are those of boundary elements; give seismic"):
+        run_job(write(tmp_path / "b", ALONE.replace("seismic = {}\n", "") + GIVEN), pictures=False)
+
+
+def test_lengths_are_stepped_or_constant(tmp_path):
+    """Half of the moment in the upper storey: its ends are shorter, or as long as those below where that is asked for."""
+    lengths = {}
+    for way in ("stepped", "constant"):
+        result = designed(tmp_path / way, "IS 456:2000", f'{{ length = "{way}" }}', e=1.8)
+        frame = result.frame("boundary elements")
+        needed = frame[frame["boundary element"] == "needed"]
+        assert len(set(needed["storey"])) == 2
+        lengths[way] = needed.groupby("storey")["provided over [mm]"].max()
+        assert (frame["utilisation"] <= 1 + 1e-9).all()
+    assert lengths["stepped"]["storey 2"] < lengths["stepped"]["storey 1"]
+    assert lengths["constant"]["storey 2"] == lengths["constant"]["storey 1"] == lengths["stepped"]["storey 1"]
+
+
+STEEL = WallSteel(ParallelBars(12, 200), ParallelBars(10, 200), BarGroup(12, 20, 900.0))
+
+
+def use(standard, steel, which, layers=2, **more):
+    """Largest utilisation of the ties of an end with some bars."""
+    cover = Cover(30.0, layers)
+    laid = laid_end(4000.0, 300.0, steel, cover, 0.0)
+    need = standard.boundary(end(laid=laid, d_tie=laid.d_tie, d_b=20.0, **more))
+    found = end_checks(need, laid, 4000.0, 300.0, by_volume=standard.ties_by_volume)
+    return max((c.check.utilisation for c in found if c.check.name in which), default=0.0)
+
+
+@given(
+    st.sampled_from([ACI318(), EN1992.recommended(), IS456()]), st.sampled_from([8.0, 10.0, 12.0]),
+    st.floats(50.0, 200.0), st.integers(2, 6), st.floats(2e6, 9e6),
+)  # fmt: skip
+def test_more_ties_never_raise_utilisation(standard, d, s, across, N):
+    ties = Ties(d, s, across)
+    ratios, spacing = ("ties", "ties across", "ties along"), ("spacing of ties",)
+    before = use(standard, replace(STEEL, ties=ties), ratios, N=N)
+    closer = replace(ties, spacing=0.9 * s)
+    assert use(standard, replace(STEEL, ties=closer), ratios, N=N) <= before * (1 + 1e-9)
+    assert use(standard, replace(STEEL, ties=closer), spacing) <= use(standard, replace(STEEL, ties=ties), spacing)
+    more = replace(ties, across=across + 1)
+    held = (*ratios, "distance of held bars")
+    assert use(standard, replace(STEEL, ties=more), held, N=N) <= use(
+        standard, replace(STEEL, ties=ties), held, N=N
+    ) * (1 + 1e-9)
