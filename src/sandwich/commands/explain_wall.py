@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -12,13 +12,14 @@ from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.shown import Shown
 from sandwich.core.trace import Quantity, Sheet, Step, recording
 from sandwich.design.walls.checks import BENDING
-from sandwich.design.walls.ends import HELD
-from sandwich.design.walls.worked import worked_part
+from sandwich.design.walls.ends import HELD, EndCheck
+from sandwich.design.walls.worked import result_step, worked_part
 from sandwich.drawing.wall_records import StrengthDescription
 from sandwich.job import Job
 from sandwich.project.project import Project
 from sandwich.stages.walls import WALL_CUTS
 from sandwich.work.walls.checks import CheckedPart, members_of
+from sandwich.work.walls.coupling import beams_of
 from sandwich.work.walls.ends import ends_frame, ends_of
 from sandwich.work.walls.pictures import strength_of
 from sandwich.work.walls.sections import sections_of
@@ -75,7 +76,9 @@ def explain_wall(job: str | Path | Job | Project, part: str) -> ExplainedPart:
     _cases(sheet, found, cuts)
     _compare(sheet, project, found)
     _ends(sheet, project, cuts, parts, found)
-    return ExplainedPart(sheet, strength_of(found, cuts, Shown(project.job.output.units)))
+    _beam(sheet, project, cuts, found)
+    bent = any(k.name == BENDING for k in found.checks)
+    return ExplainedPart(sheet, strength_of(found, cuts, Shown(project.job.output.units)) if bent else None)
 
 
 def _section(project: Project, cuts: WallCuts, parts: list[CheckedPart], name: str) -> Sheet:
@@ -162,11 +165,29 @@ def _ends(sheet: Sheet, project: Project, cuts: WallCuts, parts: list[CheckedPar
         _equal(f"boundary element, {now['end']} end", now["length [mm]"], then["length [mm]"])
         _equal(f"checks of the {now['end']} end", now["utilisation"], then["utilisation"])
     for e in ends:
-        for c in e.checks:
-            k, cure = c.check, c.remedy if c.check.utilisation > HELD else ""
-            held = (Quantity("demand", k.demand, k.unit), Quantity("capacity", k.capacity, k.unit))
-            use = (Quantity("utilisation", k.utilisation, "-"),)
-            sheet.add(Step(f"{e.end} end: {k.name}", k.clause, cure, held, use))
+        _put_checks(sheet, f"{e.end} end: ", e.checks)
+
+
+def _beam(sheet: Sheet, project: Project, cuts: WallCuts, part: CheckedPart) -> None:
+    """A lintel of a seismic wall as a coupling beam, equal to the stored table."""
+    with recording() as inner:
+        found = beams_of(project, cuts, [part])
+    if not found:
+        return
+    sheet.heading = "Coupling beam"
+    for _, step in inner.steps:
+        sheet.add(step)
+    beam, p = found[0], part.part
+    stored = pd.read_parquet(project.job.results / "coupling_beams.parquet")
+    mine = (stored["wall"] == p.wall) & (stored["storey"] == p.storey) & (stored["part"] == f"{p.panel} {p.name}")
+    _equal("coupling beam", beam.worst.check.utilisation, float(stored[mine]["utilisation"].iloc[0]))
+    _put_checks(sheet, "", beam.checks)
+
+
+def _put_checks(sheet: Sheet, of: str, checks: tuple[EndCheck, ...]) -> None:
+    for c in checks:
+        step = result_step(c.check)
+        sheet.add(replace(step, title=f"{of}{c.check.name}", formula=c.remedy if c.check.utilisation > HELD else ""))
 
 
 def _put_cases(sheet: Sheet, cuts: WallCuts, station: Station, combination: int) -> None:

@@ -81,6 +81,15 @@ class GivenTies(Model):
 
 
 @record
+class GivenDiagonals(Model):
+    """Bars of each of two diagonals of a coupling beam, and the ties round each; without them the links hold both."""
+
+    count: Annotated[int, Field(ge=2, le=40)]
+    diameter: Diameter
+    ties: Parallel | None = None
+
+
+@record
 class WallBars(Model):
     """Bars of a wall: both ways at each face, at the ends with ties, in lintels; the first entry that fits holds.
 
@@ -96,6 +105,7 @@ class WallBars(Model):
     ties: GivenTies | None = None
     chords: EndBars | None = None
     links: Parallel | None = None
+    diagonals: GivenDiagonals | None = None
 
     def fits(self, storey: str, panel: str, part: str) -> bool:
         """Whether it is for a part."""
@@ -137,6 +147,8 @@ class Seismic(Model):
         Ties that may be chosen: diameters and spacings [mm].
     length : str
         Whether boundary elements are stepped from storey to storey, or as long as the longest above each other.
+    ties_round : str
+        What the ties of diagonals go round, of ACI 318; of the others each diagonal.
     """
 
     ductility: Literal["DCM", "DCH"] = "DCM"
@@ -148,6 +160,7 @@ class Seismic(Model):
     steel_class: Literal["B", "C"] = "C"
     ties: Rule = Rule(diameters=(8.0, 10.0, 12.0, 16.0), spacing_min=50.0, spacing_max=200.0)
     length: Literal["stepped", "constant"] = "stepped"
+    ties_round: Literal["beam", "diagonals"] = "beam"
 
     @model_validator(mode="after")
     def _periods_go_together(self) -> Seismic:
@@ -253,6 +266,8 @@ class Wall(Model):
             raise ValueError("cuts are made in results, and this wall brings its forces; take cuts out")
         if self.seismic is None and any(bars.ties is not None for bars in self.bars):
             raise ValueError("ties are those of boundary elements; give seismic = {} too, or take ties out")
+        if self.seismic is None and any(bars.diagonals is not None for bars in self.bars):
+            raise ValueError("diagonals are those of coupling beams; give seismic = {} too, or take diagonals out")
         if self.negate and self.forces is None:
             raise ValueError("negate turns signs of a table of forces; give forces, or take it out")
         return self

@@ -13,12 +13,15 @@ from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 from sandwich.standards.interface import SeismicWalls
+from sandwich.work.walls.coupling import beam_checks_frame, beams_frame, beams_of
 from sandwich.work.walls.ends import CheckedEnd, end_checks_frame, ends_frame, ends_of, shears_frame, shears_of
 
 RANK: Final = 13
 TITLE: Final = "Seismic walls"
 SHEAR_TABLE: Final = "seismic shear"
 CHECKS_TABLE: Final = "boundary checks"
+BEAMS_TABLE: Final = "coupling beams"
+BEAM_CHECKS_TABLE: Final = "coupling checks"
 OF_TABLE: Final = "boundary elements"
 SHORT: Final = [
     "wall", "storey", "part", "end", "boundary element", "by", "length [mm]", "provided over [mm]",
@@ -38,6 +41,14 @@ NOTE: Final = (
 )
 
 
+SHORT_BEAM: Final = [
+    "wall", "storey", "part", "l_n/h", "V [kN]", "V without diagonals [kN]", "diagonals", "provided diagonals [mm]",
+    "links [mm]", "utilisation", "governing check", "status",
+]  # fmt: skip
+NOTE_BEAMS: Final = (
+    "Lintels under the seismic combinations: whether the standard asks for diagonals, and the worst of their checks; "
+    "all checks are in the table of coupling checks. Without diagonals the shear is that of hinges at both ends."
+)
 NOTE_SHEAR: Final = (
     "The shear of the analysis times the factor of the standard, against the bars that lie there. The table has the "
     f"rows after the worst {PAGE}, too."
@@ -49,7 +60,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
 
     name = "seismic walls"
     needs = ("wall checks",)
-    tables = (OF_TABLE, CHECKS_TABLE, SHEAR_TABLE)
+    tables = (OF_TABLE, CHECKS_TABLE, SHEAR_TABLE, BEAMS_TABLE, BEAM_CHECKS_TABLE)
 
     def asked(self, project: Project) -> bool:
         """Whether a wall has a seismic design."""
@@ -59,7 +70,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         """Note settings that the standard does not use."""
         job, standard = project.job, project.standard
         for name, wall in job.walls.items():
-            keys = [k for k in ("ductility", "displacement", "q", "q_0", "T_1", "T_C", "steel_class")
+            keys = [k for k in ("ductility", "displacement", "q", "q_0", "T_1", "T_C", "steel_class", "ties_round")
                     if wall.seismic is not None and job.writes("walls", name, "seismic", k)]  # fmt: skip
             takes = standard.seismic_settings if isinstance(standard, SeismicWalls) else frozenset()
             for key in (k for k in keys if k not in takes):
@@ -86,11 +97,15 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             return Outcome([], warnings=warnings)
         frame, checks = ends_frame(ends), end_checks_frame(ends)
         shear = shears_frame(shears_of(project, cuts, parts))
+        coupling = beams_of(project, cuts, parts)
+        beams, beam_checks = beams_frame(coupling), beam_checks_frame(coupling)
         bad, weak = is_status(frame["status"], Status.EXCEEDED), is_status(shear["status"], Status.EXCEEDED)
         count = {k: int((frame["boundary element"] == k).sum()) for k in ("needed", "column")}
-        failing = int(bad.sum()) + int(weak.sum())
+        crossed = is_status(beams["status"], Status.EXCEEDED)
+        failing = int(bad.sum()) + int(weak.sum()) + int(crossed.sum())
         told = (
-            f"seismic walls: {count['needed']} of {len(frame)} ends need a boundary element; "
+            f"seismic walls: {count['needed']} of {len(frame)} ends need a boundary element, "
+            f"{int((beams['diagonals'] == 'required').sum())} of {len(beams)} coupling beams diagonals; "
             + (f"{failing} checks exceeded" if failing else "all hold")
             + (f"; {count['column']} ends are of columns and not checked" if count["column"] else "")
         )
@@ -99,16 +114,25 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         few = (
             Table(f"Shear of seismic walls, the worst {min(MOST, len(shear))} of {len(shear)} checks", shear.head(MOST),
                   bad=weak[:MOST]),
+            *((Table(f"Coupling beams, the worst {min(MOST, len(beams))} of {len(beams)}",
+                     beams[SHORT_BEAM].head(MOST), bad=crossed[:MOST]),) if len(beams) else ()),
             Table(f"Boundary elements, the first {min(MOST, len(frame))} of {len(frame)} ends",
                   frame[SHORT].head(MOST), bad=bad[:MOST]),
         )  # fmt: skip
         blocks = (
             Table("Shear", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
+            *((Table("Coupling beams", beams.head(PAGE), NOTE_BEAMS, crossed[:PAGE]),) if len(beams) else ()),
             Table("Boundary elements", page.head(PAGE), NOTE, bad[:PAGE]),
         )
         return Outcome(
             ends,
-            tables={OF_TABLE: frame, CHECKS_TABLE: checks, SHEAR_TABLE: shear},
+            tables={
+                OF_TABLE: frame,
+                CHECKS_TABLE: checks,
+                SHEAR_TABLE: shear,
+                BEAMS_TABLE: beams,
+                BEAM_CHECKS_TABLE: beam_checks,
+            },
             warnings=warnings,
             verdict=(Text(told, "bad" if failing else "good", FAILS if failing else RANK),),
             summary=few,

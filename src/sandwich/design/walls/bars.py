@@ -10,7 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.core.shown import Shown
+from sandwich.core.shown import SI, Shown
 from sandwich.design.bars import BarRule, ParallelBars
 
 Floats = NDArray[np.float64]
@@ -95,11 +95,37 @@ class WallSteel:
 
 
 @dataclass(frozen=True)
+class Diagonals:
+    """Bars of each of two diagonals of a lintel: number, diameter [mm], and the ties round each.
+
+    Without ties of their own the links hold them, with ties across: they go round the whole lintel.
+    """
+
+    count: int
+    diameter: float
+    ties: ParallelBars | None = None
+
+    @property
+    def area(self) -> float:
+        """Area of the bars of one diagonal [mm2]."""
+        return self.count * math.pi * self.diameter**2 / 4.0
+
+    def __str__(self) -> str:
+        return self.in_units(SI)
+
+    def in_units(self, shown: Shown) -> str:
+        """Number, diameter and ties in the units shown."""
+        bars = BarGroup(self.count, self.diameter, 0.0).in_units(shown)
+        return f"2 of {bars}, " + (f"ties {self.ties.in_units(shown)}" if self.ties else "ties all round")
+
+
+@dataclass(frozen=True)
 class LintelSteel:
-    """Bars of a lintel: those of each chord, and its links, of as many legs as the wall has curtains."""
+    """Bars of a lintel: each chord, links of as many legs as the wall has curtains, diagonals of a coupling beam."""
 
     chords: BarGroup
     links: ParallelBars
+    diagonals: Diagonals | None = None
 
 
 @dataclass(frozen=True)

@@ -20,6 +20,7 @@ from sandwich.standards.interface.walls import spacing_check
 Floats = NDArray[np.float64]
 BENDING: Final = "bending with axial force"
 OUT_OF_PLANE: Final = "out of plane"
+SEISMIC: Final = "seismic"
 ROOM: Final = "room for the bars"
 NONE: Final = -1
 SECOND_ORDER: Final = "second order counts"
@@ -335,6 +336,8 @@ def check_lintel(
     found = _Worst(no_room(steel, of.cover, geometry.thickness))
     of_demand = situations[demand.combination]
     for situation in dict.fromkeys(of_demand):
+        if steel.diagonals is not None and situation == SEISMIC:
+            continue  # its diagonals carry all of it, which their own checks see to
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)

@@ -21,6 +21,7 @@ from sandwich.design.walls.bars import (
 from sandwich.design.walls.checks import (
     BENDING,
     ROOM,
+    SEISMIC,
     PartCheck,
     PartGeometry,
     PartMaterials,
@@ -137,12 +138,17 @@ def _by_minimum(members: Sequence[Member], options: list[ParallelBars], steel: W
 
 def _web(
     members: Sequence[Member], options: list[ParallelBars], tried: Callable[[Member, ParallelBars, str], WallPart],
-    names: tuple[str, str],
+    names: tuple[str, str], carried: str = "",
 ) -> ParallelBars:  # fmt: skip
-    """The least bars for shear that hold the checks of some names as well; `tried` has a member with an option."""
+    """The least bars for shear that hold the checks of some names as well; `tried` has a member with an option.
+
+    Demands of the situation `carried` are carried by other bars.
+    """
 
     def enough(m: Member, option: ParallelBars) -> bool:
         for situation, d in m.by_situation():
+            if situation == carried:
+                continue
             part = tried(m, option, situation)
             need = m.standard.shear_steel(part, d.V, d.N)
             most = float(need[np.isfinite(need)].max(initial=0.0))  # no steel helps struts that crush: a check tells
@@ -243,7 +249,9 @@ def _bends(member: Member, steel: LintelSteel) -> bool:
 
 
 def _links(members: Sequence[Member], options: list[ParallelBars], steel: LintelSteel) -> ParallelBars:
+    carried = SEISMIC if steel.diagonals is not None else ""
+
     def tried(m: Member, option: ParallelBars, situation: str) -> WallPart:
         return lintel_part(m.geometry, replace(steel, links=option), m.of, situation)
 
-    return _web(members, options, tried, ("minimum links", "spacing of links"))
+    return _web(members, options, tried, ("minimum links", "spacing of links"), carried)

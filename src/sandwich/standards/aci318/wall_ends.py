@@ -36,7 +36,7 @@ ORDINARY: Final = CLAUSES | {SPACING: "Table 18.10.6.5(b)", HELD_BARS: "18.10.6.
 class ACI318Ends:
     """What `ACI318` does for the ends of seismic walls."""
 
-    seismic_settings = frozenset({"displacement"})
+    seismic_settings = frozenset({"displacement", "ties_round"})
     column_ratio = 2.5  # 18.10.8.1
     ties_by_volume = False
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]

@@ -14,6 +14,9 @@ from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
 from sandwich.standards.interface.seismic import (
     BoundaryNeed,
+    CouplingBeam,
+    CouplingNeed,
+    LaidDiagonals,
     LaidEnd,
     SeismicDemand,
     SeismicShear,
@@ -43,6 +46,9 @@ __all__ = [
     "AlternativeWalls",
     "BoundaryNeed",
     "ClosedSection",
+    "CouplingBeam",
+    "CouplingNeed",
+    "LaidDiagonals",
     "LaidEnd",
     "Links",
     "Materials",

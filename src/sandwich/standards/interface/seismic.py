@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Final, Protocol, runtime_checkable
 
+import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
@@ -23,6 +24,11 @@ ALONG: Final = "ties along"
 SPACING: Final = "spacing of ties"
 HELD_BARS: Final = "distance of held bars"
 TIE: Final = "diameter of ties"
+
+
+def one_check(name: str, clause: str, demand: float, capacity: float, unit: str, note: str) -> MemberCheck:
+    """A check of one demand, whose note says what would do."""
+    return MemberCheck(name, clause, np.array([demand]), np.array([capacity]), unit, note)
 
 
 @dataclass(frozen=True)
@@ -256,6 +262,81 @@ class BoundaryNeed:
         return "; ".join(c.note for c in self.limits if float(c.utilisation.max()) > HELD)
 
 
+@dataclass(frozen=True)
+class LaidDiagonals:
+    """Diagonals of a coupling beam with their ties.
+
+    Attributes
+    ----------
+    area, diameter : float
+        Of the bars of one diagonal [mm2], and of one of them [mm].
+    count : int
+        Bars of one diagonal.
+    alpha : float
+        Angle between them and the axis of the beam [rad].
+    d_tie, spacing : float
+        Of the ties [mm].
+    whole : bool
+        Whether the ties go round the whole beam, or round each diagonal.
+    legs : tuple of int
+        Legs across the depth and across the width of what they go round.
+    core : tuple of float
+        Width and depth of that, from outside to outside of the ties [mm].
+    apart : float
+        Largest distance between legs [mm].
+    """
+
+    area: float
+    diameter: float
+    count: int
+    alpha: float
+    d_tie: float
+    spacing: float
+    whole: bool
+    legs: tuple[int, int]
+    core: tuple[float, float]
+    apart: float
+
+
+@dataclass(frozen=True)
+class CouplingBeam:
+    """A lintel of a seismic wall as a coupling beam.
+
+    Attributes
+    ----------
+    part : WallPart
+        As its shear looks at it: length is its depth, height its clear span.
+    A_s : float
+        Bars of each chord [mm2].
+    cover : float
+        To the links [mm].
+    V, V_g : float
+        Largest shear of the seismic combinations, and what the loads beside the earthquake give of it [N].
+    asked : SeismicDemand
+        Settings.
+    laid : LaidDiagonals, optional
+        Its diagonals.
+    """
+
+    part: WallPart
+    A_s: float
+    cover: float
+    V: float
+    V_g: float
+    asked: SeismicDemand
+    laid: LaidDiagonals | None = None
+
+
+@dataclass(frozen=True)
+class CouplingNeed:
+    """Whether a coupling beam has to have diagonals, or may have them: the shear held against its limit [N]."""
+
+    required: bool
+    allowed: bool
+    limit: float
+    clause: str
+
+
 @runtime_checkable
 class SeismicWalls(Protocol):
     """Ends of seismic walls, of some standards."""
@@ -282,3 +363,16 @@ class SeismicWalls(Protocol):
 
         V and N, tension positive [N], are those of the analysis, M [N mm] the largest in the storey beside them, (k,).
         """
+
+    @property
+    def ties_all_round(self) -> bool:
+        """Whether ties round the whole coupling beam may hold its diagonals, instead of ties round each."""
+
+    def cage(self, b: float) -> tuple[float, float]:
+        """Least width and depth of the bars of a diagonal with their ties in a beam of a width [mm]."""
+
+    def coupling(self, beam: CouplingBeam) -> CouplingNeed:
+        """Whether a coupling beam has to have diagonals."""
+
+    def coupling_checks(self, beam: CouplingBeam) -> tuple[MemberCheck, ...]:
+        """Checks of its diagonals, or without them of its shear by hinges and its links; notes say what would do."""

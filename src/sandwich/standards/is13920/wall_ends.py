@@ -39,8 +39,8 @@ class IS13920Ends:
         spacing = float(boundary.s_ties(min(end.t, length) if length else end.t, end.d_b, legs))
         limits = _short_column(end, max(length, end.laid.length)) if needed and end.laid is not None else ()
         return BoundaryNeed(
-            needed=needed, trigger="stress", clause="10.4.4" if needed else "10.4.1", demand=most, limit=start, unit="MPa",
-            length=length, width=0.0, extent=math.nan, ties=ties if needed else math.nan,
+            needed=needed, trigger="stress", clause="10.4.4" if needed else "10.4.1", demand=most, limit=start,
+            unit="MPa", length=length, width=0.0, extent=math.nan, ties=ties if needed else math.nan,
             spacing=spacing if needed else math.nan, held=LEGS, d_tie=8.0,
             rho=boundary.RHO_BOUNDARY[0] if needed else 0.0, rho_length=length, clauses=CLAUSES,
             limits=limits,

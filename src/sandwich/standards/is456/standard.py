@@ -19,6 +19,7 @@ from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, Stres
 from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
 from sandwich.standards.is456 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
 from sandwich.standards.is456.walls import IS456Walls
+from sandwich.standards.is13920.wall_beams import IS13920Coupling
 from sandwich.standards.is13920.wall_ends import IS13920Ends
 
 _CLAUSES = {
@@ -39,7 +40,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class IS456(IS456Walls, IS13920Ends, PrincipalShear):
+class IS456(IS456Walls, IS13920Ends, IS13920Coupling, PrincipalShear):
     """IS 456:2000; its f_ck is the cube strength."""
 
     name: str = "IS 456:2000"

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.status import Status
 from sandwich.design.bars import BarRule, ParallelBars
-from sandwich.design.walls.bars import BarGroup, Cover, LintelSteel, Ties, WallSteel, mass
+from sandwich.design.walls.bars import BarGroup, Cover, Diagonals, LintelSteel, Ties, WallSteel, mass
 from sandwich.design.walls.checks import PartCheck, PartGeometry, PartMaterials, Strengths
 from sandwich.design.walls.choice import Member, choose_lintel, choose_wall, decided
 from sandwich.design.walls.demands import demands
@@ -160,12 +160,19 @@ def _steel(wall: LaidWall, part: Part, members: list[Member]) -> Laid:
         if chords is not None
         else BarGroup(2, first.diameter, 0.0)
     )
-    own = LintelSteel(group, parallel(bars.links))
+    own = LintelSteel(group, parallel(bars.links), _diagonals(bars))
     both = chords is not None, bars.links is not None
     if all(both):
         return Laid(own, True, decided(members, own))
     lintel, decides = choose_lintel(members, rule, own, both)
     return Laid(lintel, False, decides)
+
+
+def _diagonals(bars: WallBars) -> Diagonals | None:
+    d = bars.diagonals
+    if d is None:
+        return None
+    return Diagonals(d.count, d.diameter, None if d.ties is None else ParallelBars(d.ties.diameter, d.ties.spacing))
 
 
 def _member(
@@ -202,7 +209,7 @@ def _member(
 def told(s: WallSteel | LintelSteel) -> str:
     """Bars in a few signs."""
     if isinstance(s, LintelSteel):
-        return f"{s.chords}, links {s.links}"
+        return f"{s.chords}, links {s.links}{f', diagonals {s.diagonals}' if s.diagonals is not None else ''}"
     ends = f" ends {s.ends}" if s.ends is not None else ""
     return f"v {s.vertical} h {s.horizontal}{ends}{f' ties {s.ties}' if s.ties is not None else ''}"
 
@@ -244,12 +251,12 @@ def bars_frame(parts: list[CheckedPart]) -> pd.DataFrame:
                 "vertical [%]": 100.0 * across, "horizontal [%]": 100.0 * along, "mass [kg]": total,
             }  # fmt: skip
         else:
-            row |= {"each chord [mm]": s.chords, "links [mm]": s.links}
+            row |= {"each chord [mm]": s.chords, "links [mm]": s.links, "diagonals [mm]": s.diagonals or ""}
         rows.append(row | {"bars": "given" if c.given else "chosen", "decided by": c.decided})
     columns = [
         "wall", "panel", "storey", "part", "label", "kind", "vertical [mm]", "horizontal [mm]", "each end [mm]",
-        "ties of ends [mm]", "each chord [mm]", "links [mm]", "vertical [%]", "horizontal [%]", "mass [kg]", "bars",
-        "decided by",
+        "ties of ends [mm]", "each chord [mm]", "links [mm]", "diagonals [mm]", "vertical [%]", "horizontal [%]",
+        "mass [kg]", "bars", "decided by",
     ]  # fmt: skip
     frame = pd.DataFrame(rows).reindex(columns=columns)
     texts = [c for c in columns if c.endswith("[mm]")]

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from sandwich.core.status import Status
 from sandwich.core.trace import about, unrecorded
 from sandwich.design.walls.bars import Cover, LintelSteel, WallSteel
-from sandwich.design.walls.checks import PartCheck, PartGeometry, governs, wall_part
+from sandwich.design.walls.checks import SEISMIC, PartCheck, PartGeometry, governs, wall_part
 from sandwich.design.walls.ends import HELD, EndCheck, bars_alone, end_checks, laid_end
 from sandwich.design.walls.plane import strain_plane
 from sandwich.design.walls.sections import SectionStrength
@@ -26,7 +26,6 @@ from sandwich.work.walls.checks import FORCE, CheckedPart, worst_first
 from sandwich.work.walls.stations import WallCuts
 
 Floats = NDArray[np.float64]
-SEISMIC: Final = "seismic"
 TIE: Final = 10.0  # mm, assumed
 PROBABLE: Final = 1.25  # of the yield strength
 ENDS: Final = ("left", "right")

@@ -14,12 +14,14 @@ from sandwich.job.walls import Seismic, Wall, WallBars
 from sandwich.project.project import Project
 from sandwich.standards.interface import SeismicWalls
 from sandwich.work.walls.checks import CheckedPart, given_bars, group_of
+from sandwich.work.walls.coupling import CouplingBeams
 from sandwich.work.walls.ends import CheckedEnd, SeismicEnds, shears_at, under
 from sandwich.work.walls.stations import WallCuts
 
 ROUNDS: Final = 8
 NEAR: Final = 1.25  # of the spacing with the thickest ties: wider ones are not looked at
 BY_ENDS: Final = "boundary element"
+BY_BEAM: Final = "coupling beam"
 BY_SHEAR: Final = "shear of the seismic wall"
 BY_VERTICAL: Final = ("vertical web bars", "sliding at joints", "sliding at the base")  # shears that vertical bars mend
 
@@ -48,6 +50,9 @@ def designed(
     """
     if not isinstance(project.standard, SeismicWalls) or not project.job.seismic_walls:
         return Designed(parts, True)
+    beams = CouplingBeams(project, cuts, parts, project.standard)
+    own = _beams(beams, keep)
+    parts = [own.get(c.part.full_name, c) for c in parts]
     ends = SeismicEnds(project, cuts, parts, project.standard)
     groups: dict[tuple[str, ...], list[str]] = {}
     for c in ends.rising:
@@ -68,6 +73,21 @@ def designed(
             if not moved:
                 break
     return Designed([ends.parts[c.part.full_name] for c in parts], not moved)
+
+
+def _beams(beams: CouplingBeams, keep: frozenset[str]) -> dict[str, CheckedPart]:
+    """Coupling beams with the bars that their hinges or diagonals ask for, those that change."""
+    groups: dict[tuple[str, ...], list[CheckedPart]] = {}
+    for name, c in beams.parts.items():
+        if name not in keep:
+            groups.setdefault(group_of(c.wall, c.part), []).append(c)
+    out: dict[str, CheckedPart] = {}
+    with unrecorded():
+        for group in groups.values():
+            steel = beams.chosen(group)
+            if steel != group[0].steel:
+                out |= {c.part.full_name: replace(c, steel=steel, decided=BY_BEAM) for c in group}
+    return out
 
 
 class _Group:

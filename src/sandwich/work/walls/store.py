@@ -9,7 +9,7 @@ from typing import Any, Final
 import numpy as np
 
 from sandwich.design.bars import ParallelBars
-from sandwich.design.walls.bars import BarGroup, LintelSteel, Ties, WallSteel
+from sandwich.design.walls.bars import BarGroup, Diagonals, LintelSteel, Ties, WallSteel
 from sandwich.model.walls.outline import Stretch
 from sandwich.project.project import Project
 from sandwich.project.store import load_arrays, save_arrays
@@ -63,6 +63,13 @@ def save_bars(project: Project, parts: list[CheckedPart]) -> None:
     save_arrays(project.store / f"{BARS}.npz", project.made_from, {"bars": np.array(json.dumps(rows))})
 
 
+def _diagonals(of: dict[str, Any] | None) -> Diagonals | None:
+    if of is None:
+        return None
+    ties = None if of["ties"] is None else ParallelBars(**of["ties"])
+    return Diagonals(of["count"], of["diameter"], ties)
+
+
 def load_bars(project: Project, key: str) -> dict[str, Laid] | None:
     """Bars of all parts of the last run by their full names, None where there are none."""
     held = load_arrays(project.store / f"{BARS}.npz", key)
@@ -76,6 +83,6 @@ def load_bars(project: Project, key: str) -> dict[str, Laid] | None:
             ties = None if of["ties"] is None else Ties(**of["ties"])
             steel = WallSteel(ParallelBars(**of["vertical"]), ParallelBars(**of["horizontal"]), ends, ties)
         else:
-            steel = LintelSteel(BarGroup(**of["chords"]), ParallelBars(**of["links"]))
+            steel = LintelSteel(BarGroup(**of["chords"]), ParallelBars(**of["links"]), _diagonals(of["diagonals"]))
         out[name] = Laid(steel, given, decided)
     return out

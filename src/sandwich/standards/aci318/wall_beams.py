@@ -1,0 +1,80 @@
+"""ACI 318-19, 18.10.7: coupling beams, from its clauses in the order of a calculation."""
+
+from __future__ import annotations
+
+import math
+from typing import Final
+
+from sandwich.standards.aci318 import boundary_ties, coupling, hinged_beams
+from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals, one_check
+from sandwich.standards.interface.walls import MemberCheck
+
+PHI_SHEAR: Final = 0.75
+ROUND: Final = 0.002  # of bars round diagonals with ties of their own, each way: 18.10.7.4(c)
+APART: Final = 300.0  # mm between them
+STRUTS: Final = 0.66  # 22.5.1.2
+
+
+class ACI318Coupling:
+    """What `ACI318` does for coupling beams."""
+
+    ties_all_round = True
+
+    def cage(self, b: float) -> tuple[float, float]:
+        """Half of the width, and a fifth of it, 18.10.7.4(c)."""
+        return b / 2.0, b / 5.0
+
+    def coupling(self, beam: CouplingBeam) -> CouplingNeed:
+        """By span over depth and the shear, 18.10.7.1 to .3."""
+        p = beam.part
+        root = math.sqrt(p.concrete.cylinder)
+        kind = coupling.kind(p.height, p.length, beam.V, root, p.area)
+        limit = float(coupling.V_diagonals(root, p.area))
+        return CouplingNeed(kind == "diagonals", kind != "frame beam", limit, "18.10.7.2")
+
+    def coupling_checks(self, beam: CouplingBeam) -> tuple[MemberCheck, ...]:
+        """Diagonals by 18.10.7.4; without them the rules of beams of special frames, 18.6."""
+        return _hinged(beam) if beam.laid is None else _diagonals(beam, beam.laid)
+
+
+def _hinged(beam: CouplingBeam) -> tuple[MemberCheck, ...]:
+    p, f_c = beam.part, beam.part.concrete.cylinder
+    M_pr = hinged_beams.M_pr(beam.A_s, p.steel.f_yk, f_c, p.thickness, p.d)
+    V_e = float(hinged_beams.V_e(M_pr, M_pr, p.height, beam.V_g))
+    V_s = float(hinged_beams.V_s(p.along, p.steel.f_yk, p.thickness, p.d))
+    carried = PHI_SHEAR * min(V_s, STRUTS * math.sqrt(f_c) * p.thickness * p.d)
+    spacing = float(hinged_beams.s_hoops(p.d, p.diameters[1], p.steel.f_yk))
+    most = hinged_beams.RHO_MAX[0 if p.steel.f_yk < 500.0 else 1]
+    return (
+        one_check("shear of the hinges", "18.6.5", V_e, carried, "N", "more links"),
+        one_check("spacing of links", "18.6.4.4", p.spacings[0], spacing, "mm", f"links at {spacing:.0f} mm"),
+        one_check("maximum chord", "18.6.3.1", 100.0 * p.across, 100.0 * most, "%", "fewer bars in the chords"),
+    )
+
+
+def _diagonals(beam: CouplingBeam, laid: LaidDiagonals) -> tuple[MemberCheck, ...]:
+    p, f_c, f_y = beam.part, beam.part.concrete.cylinder, beam.part.steel.f_yk
+    V_n = float(coupling.V_n_diagonal(laid.area, f_y, laid.alpha, math.sqrt(f_c), p.area))
+    wide, deep = laid.core
+    ring = 2.0 * beam.cover
+    A_g = p.area if laid.whole else (wide + ring) * (deep + ring)
+    leg = math.pi * laid.d_tie**2 / 4.0
+    spacing = float(coupling.s_diagonals(laid.diameter, f_y, laid.whole))
+    most = coupling.TIES_OF_BEAM if laid.whole else coupling.TIES_OF_DIAGONALS
+    if not laid.whole:
+        spacing = min(spacing, float(boundary_ties.s_o(laid.apart)))
+    clause = "18.10.7.4(d)" if laid.whole else "18.10.7.4(c)"
+    out = [
+        one_check("shear of the diagonals", "18.10.7.4(a)", beam.V, coupling.PHI_DIAGONAL * V_n, "N",
+                  "thicker diagonals, or a deeper beam"),
+        one_check("bars of a diagonal", "18.10.7.4(b)", 4.0, float(laid.count), "", "four bars or more"),
+        one_check("spacing of ties", clause, laid.spacing, spacing, "mm", f"ties at {spacing:.0f} mm"),
+        one_check("legs of ties", clause, laid.apart, most, "mm", f"legs at {most:.0f} mm"),
+    ]  # fmt: skip
+    for way, legs, core in (("ties upright", laid.legs[0], wide), ("ties level", laid.legs[1], deep)):
+        need = float(coupling.A_sh_diagonals(laid.spacing, core, A_g, wide * deep, f_c, f_y))
+        out.append(one_check(way, clause, need, legs * leg, "mm2", f"{need:.0f} mm2 of legs"))
+    if not laid.whole:
+        out.append(one_check("bars round the diagonals", clause, 100.0 * ROUND, 100.0 * p.along, "%", "more links"))
+        out.append(one_check("spacing of links", clause, p.spacings[0], APART, "mm", f"links at {APART:.0f} mm"))
+    return tuple(out)

@@ -1,0 +1,251 @@
+"""Coupling beams of seismic walls: their demands, whether they have to have diagonals, their bars and checks."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+import pandas as pd
+
+from sandwich.core.status import Status
+from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.walls.bars import BarGroup, Diagonals, LintelSteel, arrangements
+from sandwich.design.walls.checks import SEISMIC
+from sandwich.design.walls.choice import choose_lintel
+from sandwich.design.walls.coupling import ROOM, beam_checks
+from sandwich.design.walls.ends import HELD, EndCheck, worst_of
+from sandwich.job.walls import Seismic, WallBars
+from sandwich.project.project import Project
+from sandwich.standards.interface import CouplingNeed, LaidDiagonals, SeismicWalls
+from sandwich.work.walls.checks import FORCE, CheckedPart, given_bars, worst_first
+from sandwich.work.walls.ends import demand_of
+from sandwich.work.walls.stations import WallCuts
+
+PAIRS: Final = (2, 4, 6)
+COUNTS: Final = (4, 6, 8)
+BY_TIES: Final = (
+    "spacing of ties", "legs of ties", "ties upright", "ties level", "diameter of ties", "bars round the diagonals",
+    "bars at the faces", "spacing of links", ROOM,
+)  # fmt: skip
+COLUMNS: Final = [
+    "wall", "storey", "part", "clear span [mm]", "l_n/h", "V [kN]", "V without diagonals [kN]", "diagonals",
+    "provided diagonals [mm]", "links [mm]", "angle [deg]", "combination", "utilisation", "governing check", "clause",
+    "status",
+]  # fmt: skip
+CHECK_COLUMNS: Final = [
+    "wall", "storey", "part", "check", "utilisation", "demand", "capacity", "unit", "clause", "status",
+]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CheckedBeam:
+    """One coupling beam with its checks."""
+
+    part: CheckedPart
+    need: CouplingNeed
+    laid: LaidDiagonals | None
+    checks: tuple[EndCheck, ...]
+    V: float
+    combination: str
+
+    @property
+    def worst(self) -> EndCheck:
+        """The check with the largest utilisation."""
+        return max(self.checks, key=lambda c: c.check.utilisation)
+
+
+class CouplingBeams:
+    """Lintels of seismic walls that seismic combinations act on."""
+
+    def __init__(self, project: Project, cuts: WallCuts, parts: list[CheckedPart], standard: SeismicWalls) -> None:
+        self.project, self.cuts, self.standard = project, cuts, standard
+        self.parts = {c.part.full_name: c for c in parts if self._counts(c)}
+        uprights = [c.part for c in parts if c.part.kind.upright]
+        self._h_w = max((p.high for p in uprights), default=1.0) - min((p.low for p in uprights), default=0.0)
+        kinds = project.results.kinds
+        self._lasting = np.array([kinds[n].kind != SEISMIC if n in kinds else True for n in cuts.case_names])
+
+    def _counts(self, c: CheckedPart) -> bool:
+        d = c.member.demand
+        seismic = bool((c.member.situations[d.combination] == SEISMIC).any())
+        return isinstance(c.steel, LintelSteel) and self.asked(c) is not None and seismic
+
+    def asked(self, c: CheckedPart) -> Seismic | None:
+        """Seismic design of the wall of a part."""
+        return self.project.job.walls[c.part.wall].seismic
+
+    def forces(self, c: CheckedPart) -> tuple[float, float, str]:
+        """Largest shear of seismic combinations, what other cases give of it [N], and the combination."""
+        d = c.member.demand
+        mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
+        i = int(mine[np.argmax(d.V[mine])])
+        row = self.cuts.rows[d.combination[i]]
+        factors = np.array([row.factors.get(n, 0.0) for n in self.cuts.case_names])
+        own = c.stations[d.station[i]].cases[:, 1]
+        return float(d.V[i]), abs(float((factors * own)[self._lasting].sum())), row.name
+
+    def of(self, c: CheckedPart, steel: LintelSteel | None = None) -> CheckedBeam:
+        """A coupling beam at its own bars or others."""
+        steel = steel or c.steel  # type: ignore[assignment]
+        assert isinstance(steel, LintelSteel)
+        asked = self.asked(c)
+        assert asked is not None
+        V, V_g, name = self.forces(c)
+        need, laid, checks = beam_checks(
+            self.standard, c.geometry, steel, c.member.of, (V, V_g), demand_of(asked, self._h_w)
+        )
+        return CheckedBeam(replace(c, steel=steel), need, laid, tuple(checks), V, name)
+
+    def chosen(self, group: list[CheckedPart]) -> LintelSteel:
+        """Bars with which all lintels of a group pass: links for hinges at their ends, or diagonals."""
+        first = group[0].steel
+        assert isinstance(first, LintelSteel)
+        given = given_bars(group[0].wall.asked, group[0].part) or WallBars()
+        if given.diagonals is not None or first.diagonals is not None:
+            return first
+        plain = first if given.links is not None else self._with_links(group, first, chords=given.chords is None)
+        found = [self.of(c, plain) for c in group]
+        required = any(b.need.required for b in found)
+        holds = self._use(group, plain) <= HELD and all(self._carries(c, plain) for c in group)
+        if not required and (holds or not all(b.need.allowed for b in found)):
+            return plain
+        crossed = self._with_diagonals(group, first, given)
+        if required or (self._use(group, crossed) <= HELD and all(self._carries(c, crossed) for c in group)):
+            return crossed
+        return plain
+
+    def _use(self, group: list[CheckedPart], steel: LintelSteel, names: tuple[str, ...] | None = None) -> float:
+        checks = [k for c in group for k in self.of(c, steel).checks]
+        return worst_of([k for k in checks if names is None or k.check.name in names])
+
+    @staticmethod
+    def _carries(c: CheckedPart, steel: LintelSteel) -> bool:
+        return all(k.utilisation <= HELD for k in c.member.checks(steel))
+
+    def _rules(self, c: CheckedPart) -> tuple[BarRule, BarRule]:
+        """Bars of the wall, and ties of its seismic design, that may be chosen."""
+        asked = self.asked(c)
+        assert asked is not None
+        own = c.wall.asked.rule
+        return BarRule(own.diameters, own.spacings), BarRule(asked.ties.diameters, asked.ties.spacings)
+
+    def _with_links(self, group: list[CheckedPart], steel: LintelSteel, *, chords: bool) -> LintelSteel:
+        """The least links that hold the hinges; those of the ties may stand closer than those of the wall.
+
+        Thicker chords let them stand further apart: both together weigh least.
+        """
+        if self._use(group, steel) <= HELD:
+            return steel
+        rules, g = self._rules(group[0]), group[0].geometry
+        links = [o for rule in rules for o in arrangements(rule) if o.area >= steel.links.area]
+        links = sorted(dict.fromkeys(links), key=lambda o: (o.area, -o.spacing))
+        own = steel.chords
+        others = [BarGroup(n, d, own.length) for d in rules[0].diameters if d > own.diameter for n in PAIRS] * chords
+        best: tuple[float, LintelSteel] | None = None
+        for chord in [own, *sorted((o for o in others if own.area <= o.area), key=lambda o: o.area)]:
+            if best is not None and 2.0 * chord.area >= best[0]:
+                break
+            tried = (replace(steel, chords=chord, links=o) for o in links)
+            found = next((t for t in tried if self._use(group, t) <= HELD), None)
+            if found is not None and all(self._carries(c, found) for c in group):
+                weight = 2.0 * chord.area + found.links.area * 2.0 * (g.length + g.thickness)
+                best = min(best or (math.inf, found), (weight, found), key=lambda b: b[0])
+        return best[1] if best is not None else replace(steel, links=links[-1] if links else steel.links)
+
+    def _with_diagonals(self, group: list[CheckedPart], steel: LintelSteel, given: WallBars) -> LintelSteel:
+        """The least diagonals that hold, then their ties; what comes nearest where none does."""
+        asked = self.asked(group[0])
+        assert asked is not None
+        rule, ties = self._rules(group[0])
+        whole = self.standard.ties_all_round and asked.ties_round == "beam"
+        options = sorted((Diagonals(n, d) for d in rule.diameters for n in COUNTS), key=lambda o: (o.area, o.count))
+        best: tuple[float, LintelSteel] | None = None
+        for own in options:
+            with_own = replace(steel, diagonals=own)
+            if given.links is None:  # the links that the other situations need
+                with_own, _ = choose_lintel(
+                    [c.member for c in group], rule, with_own, (given.chords is not None, False)
+                )  # fmt: skip
+            for tried in self._tied(group, with_own, ties, whole=whole, fixed=given.links is not None):
+                use = self._use(group, tried)
+                if best is None or use < best[0]:
+                    best = use, tried
+                if use <= HELD:
+                    return tried
+        return best[1] if best is not None else steel
+
+    def _tied(
+        self, group: list[CheckedPart], steel: LintelSteel, rule: BarRule, *, whole: bool, fixed: bool
+    ) -> list[LintelSteel]:
+        """Bars with the least ties that pass, and with the most; ties cannot mend what else fails."""
+        own = steel.diagonals
+        assert own is not None
+        ties = sorted(arrangements(rule), key=lambda o: (o.area, -o.spacing))
+
+        def with_ties(o: ParallelBars) -> LintelSteel:
+            if whole:
+                return steel if fixed else replace(steel, links=o)
+            return replace(steel, diagonals=replace(own, ties=o))
+
+        most = with_ties(ties[-1])
+        fails = [k for c in group for k in self.of(c, most).checks if k.check.name not in BY_TIES]
+        if worst_of(fails) > HELD:
+            return [most]
+        if not whole and not fixed:
+            options = [replace(steel, links=o) for o in arrangements(rule) if o.area >= steel.links.area]
+            faces = ("bars round the diagonals", "bars at the faces", "spacing of links")
+            probe = (replace(s, diagonals=replace(own, ties=ties[-1])) for s in (steel, *options))
+            steel = next((s for s in probe if self._use(group, s, faces) <= HELD), steel)
+        tried = [with_ties(o) for o in ties if not whole or o.area >= steel.links.area]
+        return [next((t for t in tried if self._use(group, t, BY_TIES) <= HELD), most)]
+
+
+def beams_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedBeam]:
+    """All coupling beams of seismic walls."""
+    if not isinstance(project.standard, SeismicWalls):
+        return []
+    beams = CouplingBeams(project, cuts, parts, project.standard)
+    return [beams.of(c) for c in beams.parts.values()]
+
+
+def _named(b: CheckedBeam) -> dict[str, object]:
+    p = b.part.part
+    return {"wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}"}
+
+
+def beams_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
+    """One row a coupling beam, the worst first."""
+    rows = []
+    for b in beams:
+        g, s = b.part.geometry, b.part.steel
+        assert isinstance(s, LintelSteel)
+        failing = sorted((c for c in b.checks if c.check.utilisation > HELD), key=lambda c: -c.check.utilisation)
+        told = "; ".join(dict.fromkeys(c.remedy for c in failing))
+        rows.append(_named(b) | {
+            "clear span [mm]": g.height, "l_n/h": g.height / g.length, "V [kN]": b.V / 1e3,
+            "V without diagonals [kN]": b.need.limit / 1e3,
+            "diagonals": "required" if b.need.required else "allowed" if b.need.allowed else "not allowed",
+            "provided diagonals [mm]": s.diagonals or "", "links [mm]": s.links,
+            "angle [deg]": math.degrees(b.laid.alpha) if b.laid is not None else math.nan,
+            "combination": b.combination, "utilisation": b.worst.check.utilisation,
+            "governing check": b.worst.check.name, "clause": b.need.clause,
+            "status": Status.EXCEEDED.because(told) if failing else str(Status.OK),
+        })  # fmt: skip
+    return worst_first(pd.DataFrame(rows, columns=COLUMNS))
+
+
+def beam_checks_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
+    """One row a coupling beam and check, the worst first."""
+    rows = []
+    for b in beams:
+        for c in b.checks:
+            k = c.check
+            unit, scale = FORCE.get(k.unit, (k.unit, 1.0))
+            rows.append(_named(b) | {
+                "check": k.name, "utilisation": k.utilisation, "demand": k.demand * scale,
+                "capacity": k.capacity * scale, "unit": unit, "clause": k.clause,
+                "status": Status.EXCEEDED.because(c.remedy) if k.utilisation > HELD else str(Status.OK),
+            })  # fmt: skip
+    return worst_first(pd.DataFrame(rows, columns=CHECK_COLUMNS))
