@@ -8,10 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sandwich import ACI318, EN1992, IS456, InputError, run_job
+from sandwich import ACI318, EN1992, IS456, Concrete, InputError, Steel, run_job
 from sandwich.design.bars import ParallelBars
 from sandwich.design.walls.bars import BarGroup, Cover, Ties, WallSteel
 from sandwich.design.walls.ends import end_checks, laid_end
+from sandwich.standards.interface import SeismicDemand, SeismicShear, WallPart
 from standards.test_wall_ends import end
 from walls.test_seismic_ends import ALONE, foot
 from walls.test_walls_of_a_plate import G, L, T, write
@@ -194,3 +195,49 @@ def test_more_ties_never_raise_utilisation(standard, d, s, across, N):
     assert use(standard, replace(STEEL, ties=more), held, N=N) <= use(
         standard, replace(STEEL, ties=ties), held, N=N
     ) * (1 + 1e-9)
+
+
+def test_moments_up_the_height_and_sliding_by_hand(tmp_path):
+    """A pier of 1.25 by 6 m beside a slot: slender, so its moments fall from the base no faster than its height."""
+    slot = [(1250, 2500, -1, 7000)]
+    bars = "[[walls.wall.bars]]\nvertical = { diameter = 12, spacing = 100 }\n"
+    bars += "horizontal = { diameter = 10, spacing = 100 }\n"
+    for kind, cot in (('"DCM"', 2.5), ('"DCH", q_0 = 3, T_1 = 0.3, T_C = 0.5', 1.0)):
+        job = ALONE.replace("seismic = {}", f"seismic = {{ ductility = {kind} }}") + bars
+        job += '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 3.0, E = 0.3 }\n'
+        result = run_job(write(tmp_path, job, holes=slot), pictures=False)
+        forces = result.frame("wall forces").query("part == 'A W'").set_index(["storey", "at", "case"])
+        shear = result.frame("seismic shear").query("part == 'A W'").set_index(["storey", "check"])
+        M_base = 0.3 * forces.loc[("storey 1", "bottom", "E"), "M2 [kNm]"]
+        a_1 = 0.8 * 1.25 * cot / 2
+        asked = M_base * (1 - (3.02 - a_1) / 6.0)
+        assert shear.loc[("storey 2", "bending up the height"), "demand"] == pytest.approx(asked, rel=1e-6)
+        at_analysis = 0.3 * forces.loc[("storey 2", "bottom", "E"), "M2 [kNm]"]
+        assert asked > at_analysis
+    base = shear.loc[("storey 1", "sliding at the base")]
+    assert ("storey 2", "sliding at the base") not in shear.index
+    rho, f_yd, f_cd, l_w = 2 * math.pi * 36 / 100 / T, 500 / 1.15, 20.0, 1250.0
+    A_sj, N = rho * l_w * T, -1e3 * (0.3 * forces.loc[("storey 1", "bottom", "E"), "N [kN]"] - 3.0 * 187.5)
+    x = next(x for x in range(1, 1250) if 0.8 * x * T * f_cd + rho * T * f_yd * (x - (l_w - x)) >= N)
+    most = 0.5 * 0.6 * (1 - 30 / 250) * f_cd * x * T
+    rubs = min(0.7 * ((A_sj * f_yd + N) * x / l_w + M_base * 1e6 / (0.8 * l_w)), most)
+    dowels = A_sj * min(1.3 * math.sqrt(f_cd * f_yd), 0.25 * f_yd)
+    assert base["capacity"] == pytest.approx((dowels + rubs) / 1e3, rel=0.05)
+
+
+def test_shear_weaker_than_bending_has_the_smaller_factor():
+    """21.2.4.1 of ACI 318: 0.60 where the bending strength brings more shear than is carried."""
+    part = WallPart(
+        concrete=Concrete(30.0), steel=Steel(420.0), situation="seismic", length=4000.0, thickness=300.0,
+        height=24e3, along=0.003, across=0.003, diameters=(12.0, 12.0), spacings=(200.0, 200.0),
+    )  # fmt: skip
+    V_n = 1.2e6 * (0.17 * math.sqrt(30) + 0.003 * 420)
+    for over, phi in ((0.99, 0.75), (1.01, 0.60)):
+        of = SeismicShear(
+            part=part, h_w=24e3, h_s=3e3, z=0.0, storeys=8, M_u_base=1e9, M_R_base=1e9, M_n_base=over * V_n / 1e6 * 1e9,
+            M_pr_base=1.5e9, xi=0.2, asked=SeismicDemand(),
+        )  # fmt: skip
+        _, _, checks = ACI318().seismic_shear(of, [1e6], [0.0], [1e9])
+        shear = next(c for c in checks if c.name == "shear in plane")
+        assert float(shear.capacity[0]) == pytest.approx(phi * V_n, rel=1e-6)
+        assert ("21.2.4.1" in shear.clause) == (phi < 0.7)

@@ -50,7 +50,8 @@ NOTE_BEAMS: Final = (
     "all checks are in the table of coupling checks. Without diagonals the shear is that of hinges at both ends."
 )
 NOTE_SHEAR: Final = (
-    "The shear of the analysis times the factor of the standard, against the bars that lie there. The table has the "
+    "The shear of the analysis times the factor of the standard, against the bars that lie there; bending under the "
+    "moment that the standard has up the height, where it is more than that of the analysis. The table has the "
     f"rows after the worst {PAGE}, too."
 )
 
@@ -112,15 +113,15 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         alone = len(seen) == 1
         page = frame.drop(columns=UNSHOWN if alone else UNSHOWN[1:])
         few = (
-            Table(f"Shear of seismic walls, the worst {min(MOST, len(shear))} of {len(shear)} checks", shear.head(MOST),
-                  bad=weak[:MOST]),
+            Table(f"Shear and bending of seismic walls, the worst {min(MOST, len(shear))} of {len(shear)} checks",
+                  shear.head(MOST), bad=weak[:MOST]),
             *((Table(f"Coupling beams, the worst {min(MOST, len(beams))} of {len(beams)}",
                      beams[SHORT_BEAM].head(MOST), bad=crossed[:MOST]),) if len(beams) else ()),
             Table(f"Boundary elements, the first {min(MOST, len(frame))} of {len(frame)} ends",
                   frame[SHORT].head(MOST), bad=bad[:MOST]),
         )  # fmt: skip
         blocks = (
-            Table("Shear", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
+            Table("Shear and bending", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
             *((Table("Coupling beams", beams.head(PAGE), NOTE_BEAMS, crossed[:PAGE]),) if len(beams) else ()),
             Table("Boundary elements", page.head(PAGE), NOTE, bad[:PAGE]),
         )

@@ -31,7 +31,9 @@ NEAR: Final = 0.94  # of the largest utilisation by chords: what lies below does
 class PartGeometry:
     """What the checks of a part know of it [mm]: length, thickness, clear height, edges that are held.
 
-    `line` has the places of the line of a curved part along its first axis and across it, none of a straight one.
+    `line` has the places of the line of a curved part along its first axis and across it, none of a straight one;
+    `tall` is the height that counts for shear in the plane, by the whole wall where that is the more slender, 0 for
+    the clear height.
     """
 
     length: float
@@ -40,6 +42,7 @@ class PartGeometry:
     edges: int = 2
     between: float = 0.0
     line: tuple[tuple[float, float], ...] = ()
+    tall: float = 0.0
 
     @property
     def key(self) -> tuple[object, ...]:
@@ -145,7 +148,7 @@ def wall_part(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, situa
     along, across = steel.ratios(geometry.thickness, of.cover.curtains)
     return WallPart(
         concrete=of.concrete, steel=of.steel, situation=situation, length=geometry.along,
-        thickness=geometry.thickness, height=geometry.height, along=along, across=across,
+        thickness=geometry.thickness, height=geometry.tall or geometry.height, along=along, across=across,
         diameters=(steel.horizontal.diameter, steel.vertical.diameter),
         spacings=(steel.horizontal.spacing, steel.vertical.spacing), curtains=of.cover.curtains, d=0.0,
         cot_theta_max=of.cot_theta_max, joint=of.joint,
@@ -248,7 +251,7 @@ def check_wall(
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)
-        found.take(_bending(BENDING, strength, d, mine, exact=exact, rays=rays))
+        found.take(bending(BENDING, strength, d, mine, exact=exact, rays=rays))
         bottom, slim, e = second_order(geometry, steel, of, standard, d, stations, situation)
         buckles = ~np.isfinite(slim.moment)
         if buckles.any():
@@ -268,7 +271,7 @@ def check_wall(
         else:
             note = SECOND_ORDER if slim.slender.any() else "second order may be left out"
             found.take(
-                _bending(
+                bending(
                     OUT_OF_PLANE, strength, e, mine[bottom], exact=exact, rays=rays, clause=slim.clause,
                     M_out=slim.moment, note=note,
                 )
@@ -296,7 +299,7 @@ def second_order(
     return bottom, slim, replace(d.picked(bottom), N=N, M=M)
 
 
-def _bending(
+def bending(
     name: str, strength: SectionStrength, d: Demand, mine: NDArray[np.int64], *, exact: bool, rays: bool,
     clause: str = "", M_out: Floats | None = None, note: str = "",
 ) -> PartCheck:  # fmt: skip
@@ -341,7 +344,7 @@ def check_lintel(
         mine = np.flatnonzero(of_demand == situation)
         d = demand.picked(mine)
         strength = strengths.of(geometry, steel, of, situation)
-        found.take(_bending(BENDING, strength, d, mine, exact=exact, rays=rays))
+        found.take(bending(BENDING, strength, d, mine, exact=exact, rays=rays))
         part = lintel_part(geometry, steel, of, situation)
         found.shear(standard, part, d, mine)
     return list(found.of.values())

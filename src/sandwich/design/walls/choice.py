@@ -122,18 +122,20 @@ def decided(members: Sequence[Member], steel: WallSteel | LintelSteel) -> str:
 
 def _by_minimum(members: Sequence[Member], options: list[ParallelBars], steel: WallSteel) -> ParallelBars:
     """The least vertical bars that the minimum and the spacing ask for."""
+    names = "minimum vertical", "spacing vertical"
+    tried = (replace(steel, vertical=o) for o in options)
+    found = next((t for t in tried if all(steel_holds(m, t, names) for m in members)), None)
+    return found.vertical if found is not None else options[-1]
 
-    def enough(option: ParallelBars) -> bool:
-        tried = replace(steel, vertical=option)
-        for m in members:
-            for situation, d in m.by_situation():
-                part = wall_part(m.geometry, tried, m.of, situation)
-                rows = m.standard.wall_steel(part, d.V, d.N)
-                if any(c.utilisation.max() > HELD for c in rows if c.name in ("minimum vertical", "spacing vertical")):
-                    return False
-        return True
 
-    return next((o for o in options if enough(o)), options[-1])
+def steel_holds(member: Member, steel: WallSteel, names: tuple[str, ...]) -> bool:
+    """Whether checks of the steel alone hold, those of some names."""
+    for situation, d in member.by_situation():
+        part = wall_part(member.geometry, steel, member.of, situation)
+        rows = member.standard.wall_steel(part, d.V, d.N)
+        if any(c.utilisation.max() > HELD for c in rows if c.name in names):
+            return False
+    return True
 
 
 def _web(

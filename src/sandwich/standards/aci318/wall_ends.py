@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.aci318 import boundary, boundary_ties, seismic_walls
+from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.seismic import (
     ACROSS,
     ALONG,
@@ -24,6 +26,7 @@ from sandwich.standards.interface.seismic import (
 )
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
+PHI_SHEAR: Final = 0.75
 FAR = 0.15  # of the length: within it lie the bars of an end, 18.10.2.4(a)
 SLENDER = 2.0  # h_w/l_w from which the displacement trigger may be used, 18.10.6.2
 CLAUSES: Final = {
@@ -110,4 +113,20 @@ class ACI318Ends:
         over = seismic_walls.Omega_v(of.M_pr_base or math.inf, max(of.M_u_base, 1e-9), of.h_w, of.part.length)
         count = seismic_walls.storeys_counted(of.storeys, of.h_w)
         factor = float(seismic_walls.V_e(1.0, over, seismic_walls.omega_v(count, of.h_w, of.part.length)))
-        return factor, "18.10.3.1", self.wall_shear(of.part, factor * np.asarray(V, dtype=float), N)
+        checks = self.wall_shear(of.part, factor * np.asarray(V, dtype=float), N)
+        at_M_n = np.abs(np.asarray(V, dtype=float)) * of.M_n_base / max(of.M_u_base, 1e-9)
+        return factor, "18.10.3.1", tuple(_by_bending(c, at_M_n) for c in checks)
+
+    def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002
+        """No moment besides that of the analysis."""
+        return np.zeros(np.shape(M_base)), ""
+
+
+def _by_bending(check: MemberCheck, at_M_n: Floats) -> MemberCheck:
+    """A check of shear with the factor of members whose shear strength does not reach that of their bending."""
+    if check.unit != "N":
+        return check
+    V_n = np.asarray(check.capacity, dtype=float) / PHI_SHEAR
+    phi = np.asarray(seismic_walls.phi_shear(V_n, at_M_n), dtype=float)
+    clause = f"{check.clause}, 21.2.4.1" if (phi < PHI_SHEAR).any() else check.clause
+    return replace(check, capacity=phi * V_n, clause=clause)

@@ -50,7 +50,7 @@ def V_hinges(M_Rb_1: Any, M_Rb_2: Any, l_cl: Any, V_g: Any, gamma_Rd: Any) -> An
     "EN 1998-1:2004, 5.4.3.1.2(6)c, 5.5.3.1.3(6)c",
     formula="DCM: min(h_w/4, 24 d_bw, 225, 8 d_bL); DCH: min(h_w/4, 24 d_bw, 175, 6 d_bL)",
 )
-def s_links(h_w: Any, d_bw: Any, d_bL: Any, high: bool) -> Any:
+def s_links(h_w: Any, d_bw: Any, d_bL: Any, high: Any) -> Any:
     """Largest spacing of the links in the critical regions of a beam.
 
     Parameters
@@ -59,8 +59,8 @@ def s_links(h_w: Any, d_bw: Any, d_bL: Any, high: bool) -> Any:
         Depth of the beam [mm].
     d_bw, d_bL : float or ndarray
         Diameters of the links and of the smallest bar [mm].
-    high : bool
-        Whether of high ductility.
+    high : float or ndarray
+        Whether of high ductility [-].
 
     Returns
     -------

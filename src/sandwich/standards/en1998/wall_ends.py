@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
+from sandwich.standards.arrangement import Floats
 from sandwich.standards.en1992 import links, materials
 from sandwich.standards.en1998 import behaviour, boundary, confinement, shear
 from sandwich.standards.interface.seismic import (
@@ -29,6 +30,8 @@ from sandwich.standards.interface.walls import MemberCheck, WallPart
 EFFECTIVE = 0.5  # of the confinement by ties, until they are laid
 STRAIN = 0.002  # of the concrete from which bars of a boundary element are asked for above the critical height
 COLUMN = 0.02  # ratio of vertical bars from which they have the ties of columns, EN 1992-1-1, 9.6.4(1)
+SLENDER: Final = 2.0  # h_w/l_w above which a wall is slender
+FRICTION: Final = {"very smooth": 0.6, "smooth": 0.6, "rough": 0.7, "indented": 0.7}  # 5.5.3.4.4(3)
 MEDIUM: Final = {
     LENGTH: "5.4.3.4.2(6)", BARS: "5.4.3.4.2(8)", TIES: "5.4.3.4.2(4), (9)", SPACING: "5.4.3.2.2(11)a",
     HELD_BARS: "5.4.3.2.2(11)b", TIE: "5.4.3.2.2(10)b",
@@ -121,12 +124,33 @@ class EN1998Ends:
         web = shear.V_Rd_web_dch(span, alone, part.along, f_yd, part.thickness, part.length)
         across = shear.V_vertical_dch(part.across, f_yd, part.thickness, part.length, P)
         need = np.full(acts.shape, part.along * f_yd * part.thickness * shear.LEVER * part.length)
-        checks = (
+        checks: tuple[MemberCheck, ...] = (
             MemberCheck("struts of the shear", "5.5.3.4.2", acts, np.broadcast_to(struts, acts.shape), "N"),
             MemberCheck("shear in plane", "5.5.3.4.3", acts, np.asarray(web), "N"),
             MemberCheck("vertical web bars", "5.5.3.4.3(3)", np.where(span < 2.0, need, 0.0), across, "N"),
         )
+        if of.z <= 0.0:
+            checks += (_sliding(of, acts, P, np.abs(np.asarray(M, dtype=float)), f_cd, f_yd),)
         return factor, "5.5.2.4.1(7)", checks
+
+    def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
+        """Of slender walls an envelope that falls from the base, moved up by the tension shift of the struts."""
+        l_w = of.part.length
+        if of.h_w / l_w <= SLENDER:
+            return np.zeros(np.shape(M_base)), ""
+        a_1 = shear.LEVER * l_w * (1.0 if of.asked.high else of.part.cot_theta_max) / 2.0
+        return np.asarray(behaviour.M_envelope(z, of.h_w, np.abs(M_base), a_1), dtype=float), "5.4.2.4(5)"
+
+
+def _sliding(of: SeismicShear, acts: Floats, P: Floats, M: Floats, f_cd: float, f_yd: float) -> MemberCheck:
+    """Sliding of a wall of high ductility over its base, by its web bars and the friction of the pressed part."""
+    part = of.part
+    A_sj = part.across * part.area
+    friction = FRICTION[part.joint]
+    most = shear.V_fd_max(part.concrete.cylinder, f_cd, of.xi, part.length, part.thickness)
+    rubs = shear.V_fd(friction, np.maximum(A_sj * f_yd + P, 0.0), of.xi, M, shear.LEVER * part.length, most)
+    carried = np.asarray(shear.V_dd(A_sj, f_cd, f_yd) + rubs, dtype=float)
+    return MemberCheck("sliding at the base", "5.5.3.4.4", acts, carried, "N")
 
 
 def _effective(laid: LaidEnd, b_0: float) -> float:

@@ -195,8 +195,10 @@ class SeismicShear:
         Height of the wall above its base, clear height of the storey, height of the part above the base [mm].
     storeys : int
         Number of storeys.
-    M_u_base, M_R_base, M_pr_base : float
-        Moment at the base, what is carried there, and that with 1.25 f_y and without reduction [N mm].
+    M_u_base, M_R_base, M_n_base, M_pr_base : float
+        Moment at the base, what is carried there, that without reduction, and with 1.25 f_y besides [N mm].
+    xi : float
+        Depth of the neutral axis at the foot over the length, beside the least compression [-].
     asked : SeismicDemand
         Settings.
     """
@@ -208,7 +210,9 @@ class SeismicShear:
     storeys: int
     M_u_base: float
     M_R_base: float
+    M_n_base: float
     M_pr_base: float
+    xi: float
     asked: SeismicDemand
 
 
@@ -363,6 +367,9 @@ class SeismicWalls(Protocol):
 
         V and N, tension positive [N], are those of the analysis, M [N mm] the largest in the storey beside them, (k,).
         """
+
+    def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
+        """Design moment (k,) at heights above the base by its moments there [N mm], 0 of none, and its clause."""
 
     @property
     def ties_all_round(self) -> bool:

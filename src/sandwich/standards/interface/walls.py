@@ -59,7 +59,7 @@ class WallPart:
     length, thickness : float
         In the direction of the shear, and across [mm].
     height : float
-        Clear height of a pier or wall, clear span of a lintel [mm].
+        Of a pier or wall the height whose ratio to its length counts, clear span of a lintel [mm].
     along, across : float
         Ratio of the bars along the shear and across it [-]: horizontal and vertical bars of a wall; of a lintel its
         links, and the bars of one chord.

@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.seismic import BARS, LENGTH, BoundaryNeed, SeismicShear, WallEnd
 from sandwich.standards.interface.walls import MemberCheck
 from sandwich.standards.is456 import shear
@@ -67,6 +68,10 @@ class IS13920Ends:
                 MemberCheck("struts of the shear", "10.2.2", acts, np.full(acts.shape, struts), "N"),
             ),
         )
+
+    def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002
+        """No moment besides that of the analysis."""
+        return np.zeros(np.shape(M_base)), ""
 
 
 def _short_column(end: WallEnd, length: float) -> tuple[MemberCheck, ...]:

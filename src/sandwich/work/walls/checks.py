@@ -21,6 +21,7 @@ from sandwich.design.walls.choice import Member, choose_lintel, choose_wall, dec
 from sandwich.design.walls.demands import demands
 from sandwich.job.walls import Wall, WallBars
 from sandwich.model.walls.outline import line_of
+from sandwich.model.walls.panels import Panel
 from sandwich.model.walls.parts import Part
 from sandwich.project.project import Project
 from sandwich.work.walls.cuts import TOUCH
@@ -195,7 +196,8 @@ def _member(
         if not panel.straight:
             at = (line_of(panel, part.a, part.b) - s.centroid[:2]) @ s.axes[:2, :2].T
             line = tuple((round(float(x), 1), round(float(y), 1)) for x, y in at)
-        geometry = PartGeometry(part.width, t, part.height, edges, between, line)
+        tall = max(part.height, _height(cuts, panel) * part.width / panel.length)
+        geometry = PartGeometry(part.width, t, part.height, edges, between, line, tall)
     else:
         geometry = PartGeometry(part.height, t, part.width)
     combined = [cuts.combined(s) for s in stations]
@@ -204,6 +206,13 @@ def _member(
         geometry=geometry, of=of, standard=project.standard, strengths=strengths, demand=demand,
         situations=situations, stations=len(stations), rays=rays,
     )  # fmt: skip
+
+
+def _height(cuts: WallCuts, panel: Panel) -> float:
+    """Height of a panel over the basement, or of all of it where it is basement alone [mm]."""
+    low, high = float(panel.z.min()), float(panel.z.max())
+    base = max((s.high for s in cuts.walls.storeys if s.basement), default=low)
+    return high - max(base, low) if high > base else high - low
 
 
 def told(s: WallSteel | LintelSteel) -> str:

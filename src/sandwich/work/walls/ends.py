@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from sandwich.core.status import Status
 from sandwich.core.trace import about, unrecorded
 from sandwich.design.walls.bars import Cover, LintelSteel, WallSteel
-from sandwich.design.walls.checks import SEISMIC, PartCheck, PartGeometry, governs, wall_part
+from sandwich.design.walls.checks import SEISMIC, PartCheck, PartGeometry, bending, governs, wall_part
 from sandwich.design.walls.ends import HELD, EndCheck, bars_alone, end_checks, laid_end
 from sandwich.design.walls.plane import strain_plane
 from sandwich.design.walls.sections import SectionStrength
@@ -27,6 +27,8 @@ from sandwich.work.walls.stations import WallCuts
 
 Floats = NDArray[np.float64]
 TIE: Final = 10.0  # mm, assumed
+ALIKE: Final = 0.1  # of the length of a part
+UP: Final = "bending up the height"
 PROBABLE: Final = 1.25  # of the yield strength
 ENDS: Final = ("left", "right")
 COLUMNS: Final = [
@@ -96,7 +98,8 @@ class SeismicEnds:
         self._senses: dict[str, float] = {}
         self._needed: dict[tuple[str, str], bool] = {}
         self._pressed: dict[tuple[str, WallSteel], dict[str, _Pressed] | None] = {}
-        self._probable: dict[tuple[str, WallSteel | LintelSteel], float] = {}
+        self._probable: dict[tuple[str, WallSteel | LintelSteel], tuple[float, float]] = {}
+        self._shallow: dict[tuple[str, WallSteel], float] = {}
         self._bases: dict[tuple[str, WallSteel | LintelSteel], tuple[float, float, float]] = {}
 
     def asked(self, c: CheckedPart) -> Seismic | None:
@@ -179,6 +182,16 @@ class SeismicEnds:
         foot = min((p for p in over if under(p, c) or under(c, p)), key=lambda p: p.part.low, default=c)
         return Place(foot, top - base, c.part.low - base, len({p.part.storey for p in over}))
 
+    def lowest_alike(self, c: CheckedPart) -> CheckedPart:
+        """The lowest part under a part that is as long as it, or the part itself."""
+        near = ALIKE * c.geometry.length
+        alike = [
+            p for p in self.rising
+            if under(p, c) and max(abs(p.part.a - c.part.a), abs(p.part.b - c.part.b)) <= near
+            and p.part.storey not in self._below
+        ]  # fmt: skip
+        return min(alike, key=lambda p: p.part.low, default=c)
+
     def base(self, foot: CheckedPart) -> tuple[float, float, float]:
         """Largest moment and shear of seismic combinations at the base, and the moment that is carried there."""
         if isinstance(foot.steel, WallSteel):
@@ -188,14 +201,25 @@ class SeismicEnds:
             self._bases[key] = _base(foot)
         return self._bases[key]
 
-    def probable(self, foot: CheckedPart) -> float:
-        """Moment that is carried at the base with 1.25 f_y and without reduction [N mm]."""
+    def probable(self, foot: CheckedPart) -> tuple[float, float]:
+        """Moments that are carried at the base without reduction, with f_y and with 1.25 f_y [N mm]."""
         if isinstance(foot.steel, WallSteel):
             foot = replace(foot, steel=bars_alone(foot.steel))
         key = foot.part.full_name, foot.steel
         if key not in self._probable:
-            self._probable[key] = _probable(foot)
+            self._probable[key] = _unreduced(foot, 1.0), _unreduced(foot, PROBABLE)
         return self._probable[key]
+
+    def shallow(self, c: CheckedPart, steel: WallSteel) -> float:
+        """Depth of the neutral axis at the foot beside the least compression, over the length [-]."""
+        key = c.part.full_name, bars_alone(steel)
+        if key not in self._shallow:
+            at = _seismic_foot(c)
+            strength = c.member.strengths.of(c.geometry, key[1], c.member.of, SEISMIC)
+            N = float(c.member.demand.N[at].max()) if len(at) else 0.0
+            depth = float(strength.strength(N, 0.0, 1.0, ray=False).c[0])
+            self._shallow[key] = min(depth / c.geometry.length, 1.0) if math.isfinite(depth) else 0.0
+        return self._shallow[key]
 
     def _ends(self, c: CheckedPart, steel: WallSteel) -> dict[str, _Pressed] | None:
         """Demands at the foot that press each end: N, M, depth of the neutral axis, combination."""
@@ -374,21 +398,19 @@ def shears_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> lis
     return [s for c in parts for s in shears_at(ends, c)]
 
 
-def shears_at(ends: SeismicEnds, c: CheckedPart, steel: WallSteel | None = None) -> list[CheckedShear]:
-    """Shear of one part of a seismic wall, with its own bars or others."""
+def shears_at(
+    ends: SeismicEnds, c: CheckedPart, steel: WallSteel | None = None, *, bends: bool = True, exact: bool = True
+) -> list[CheckedShear]:
+    """Shear and bending of one part of a seismic wall, with its own bars or others.
+
+    `bends` says whether bending is looked at, `exact` whether its utilisation is wanted or whether it holds alone.
+    """
     steel = steel or c.steel  # type: ignore[assignment]
     asked, d = ends.asked(c), c.member.demand
     mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
     if asked is None or not isinstance(steel, WallSteel) or not len(mine) or ends.column(c):
         return []
-    at = ends.place(c)
-    foot = at.foot if at.foot.part is not c.part else replace(c, steel=steel)
-    M_u, _, M_R = ends.base(foot)
-    part = wall_part(c.geometry, steel, c.member.of, SEISMIC)
-    of = SeismicShear(
-        part=part, h_w=at.h_w, h_s=c.geometry.height, z=at.z, storeys=at.storeys, M_u_base=M_u, M_R_base=M_R,
-        M_pr_base=ends.probable(foot), asked=demand_of(asked, at.h_w),
-    )  # fmt: skip
+    of = _shear_of(ends, c, steel, asked)
     # the largest moment in the storey of the same combination gives the shear span
     rows = ends.cuts.rows
     most = np.zeros(len(rows))
@@ -398,9 +420,52 @@ def shears_at(ends: SeismicEnds, c: CheckedPart, steel: WallSteel | None = None)
     for check in checks:
         worst = governs(check, mine)
         name = rows[d.combination[worst.index]].name
-        remedy = _more(worst, part) if worst.utilisation > 1.0 else ""
+        remedy = _more(worst, of.part) if worst.utilisation > 1.0 else ""
         out.append(CheckedShear(c, worst, factor, clause, name, remedy))
-    return out
+    moment = _moment_up(ends, c, steel, of, exact=exact) if bends else None
+    return out + ([moment] if moment is not None else [])
+
+
+def _shear_of(
+    ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismic
+) -> SeismicShear:
+    """A part as its seismic shear looks at it."""
+    at = ends.place(c)
+    foot = at.foot if at.foot.part is not c.part else replace(c, steel=steel)
+    M_u, _, M_R = ends.base(foot)
+    M_n, M_pr = ends.probable(foot)
+    return SeismicShear(
+        part=wall_part(c.geometry, steel, c.member.of, SEISMIC), h_w=at.h_w, h_s=c.geometry.height, z=at.z,
+        storeys=at.storeys, M_u_base=M_u, M_R_base=M_R, M_n_base=M_n, M_pr_base=M_pr, xi=ends.shallow(c, steel),
+        asked=demand_of(asked, at.h_w),
+    )  # fmt: skip
+
+
+def _moment_up(
+    ends: SeismicEnds, c: CheckedPart, steel: WallSteel, of: SeismicShear, *, exact: bool
+) -> CheckedShear | None:
+    """Bending under the moment that the standard has up the height, where it is more than that of the analysis.
+
+    It starts from the lowest part of the same length: a pier over a whole wall has its own.
+    """
+    foot = ends.lowest_alike(c)
+    above = foot.part.low - (c.part.low - of.z)
+    of = replace(of, h_w=of.h_w - above, z=of.z - above)
+    d, of_foot = c.member.demand, foot.member.demand
+    mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
+    base, at = np.zeros(len(ends.cuts.rows)), _seismic_foot(foot)
+    np.maximum.at(base, of_foot.combination[at], np.abs(of_foot.M[at]))
+    z = np.array([s.place for s in c.stations])[d.station[mine]] - c.part.low + of.z
+    asked, clause = ends.standard.seismic_moment(of, z, base[d.combination[mine]])
+    picked = d.picked(mine)
+    more = asked > np.abs(picked.M)
+    if not more.any():
+        return None
+    strength = c.member.strengths.of(c.geometry, bars_alone(steel), c.member.of, SEISMIC)
+    moved = replace(picked, M=np.where(picked.M < 0.0, -1.0, 1.0) * np.maximum(asked, np.abs(picked.M)))
+    check = bending(UP, strength, moved, mine, exact=exact, rays=False, clause=clause)
+    name = ends.cuts.rows[d.combination[check.index]].name
+    return CheckedShear(c, check, math.nan, clause, name, "more vertical bars" if check.utilisation > 1.0 else "")
 
 
 def _more(check: PartCheck, part: WallPart) -> str:
@@ -411,14 +476,14 @@ def _more(check: PartCheck, part: WallPart) -> str:
     return f"more {bars} bars" + (", or a rougher joint" if check.name == "sliding at joints" else "")
 
 
-def _probable(foot: CheckedPart) -> float:
-    """Moment at the base with 1.25 f_y and without reduction, the largest beside the axial forces there [N mm]."""
+def _unreduced(foot: CheckedPart, over: float) -> float:
+    """Moment at the base with so much of f_y and no reduction, the largest beside the axial forces there [N mm]."""
     d, at = foot.member.demand, _seismic_foot(foot)
     if not len(at) or not isinstance(foot.steel, WallSteel):
         return 0.0
     plain = foot.member.strengths.of(foot.geometry, foot.steel, foot.member.of, SEISMIC)
     # of the yield strength, whatever partial factor the law of the situation has
-    strong = replace(plain.law.steel, strength=PROBABLE * foot.member.of.steel.f_yk)
+    strong = replace(plain.law.steel, strength=over * foot.member.of.steel.f_yk)
     strength = SectionStrength(plain.section, replace(plain.law, steel=strong), nominal=True)
     moments = strength.strength(d.N[at], 0.0 * d.N[at], np.where(d.M[at] < 0.0, -1.0, 1.0), ray=False).moment
     return float(np.nanmax(moments, initial=0.0))

@@ -9,21 +9,24 @@ from typing import Final
 from sandwich.core.trace import unrecorded
 from sandwich.design.bars import BarRule
 from sandwich.design.walls.bars import BarGroup, Ties, WallSteel, arrangements
+from sandwich.design.walls.choice import steel_holds
 from sandwich.design.walls.ends import BY_TIES, HELD, EndCheck, groups_of, rounded, steel_of, ties_of, worst_of
 from sandwich.job.walls import Seismic, Wall, WallBars
 from sandwich.project.project import Project
 from sandwich.standards.interface import SeismicWalls
 from sandwich.work.walls.checks import CheckedPart, given_bars, group_of
 from sandwich.work.walls.coupling import CouplingBeams
-from sandwich.work.walls.ends import CheckedEnd, SeismicEnds, shears_at, under
+from sandwich.work.walls.ends import UP, CheckedEnd, SeismicEnds, shears_at, under
 from sandwich.work.walls.stations import WallCuts
 
 ROUNDS: Final = 8
 NEAR: Final = 1.25  # of the spacing with the thickest ties: wider ones are not looked at
+LEAST: Final = (("minimum vertical", "spacing vertical"), ("minimum horizontal", "spacing horizontal"))
 BY_ENDS: Final = "boundary element"
 BY_BEAM: Final = "coupling beam"
 BY_SHEAR: Final = "shear of the seismic wall"
-BY_VERTICAL: Final = ("vertical web bars", "sliding at joints", "sliding at the base")  # shears that vertical bars mend
+# what vertical bars mend
+BY_VERTICAL: Final = ("vertical web bars", "sliding at joints", "sliding at the base", UP)
 
 
 @dataclass(frozen=True)
@@ -117,7 +120,10 @@ class _Group:
         options = arrangements(self.rule)
 
         def fails(tried: WallSteel, vertical: bool) -> bool:
-            found = [s.check for c in self.parts for s in shears_at(self.ends, c, tried)]
+            least = LEAST[0 if vertical else 1]
+            if not all(steel_holds(c.member, tried, least) for c in self.parts):
+                return True
+            found = [s.check for c in self.parts for s in shears_at(self.ends, c, tried, bends=vertical, exact=False)]
             return any(
                 k.utilisation > HELD and not k.name.startswith("struts") for k in found
                 if (k.name in BY_VERTICAL) == vertical
