@@ -90,3 +90,78 @@ class StrengthDescription:
     at: str
     length: str
     stress: str
+
+
+@dataclass(frozen=True)
+class EndBox:
+    """Bars at an end in an elevation: place, size, whether it has ties, its largest utilisation."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    tied: bool
+    value: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class SeismicElevationDescription(WallDescription):
+    """Boundary elements, bars at ends and coupling beams of a wall in its elevation.
+
+    `lines` are diagonals x, y, x, y (q, 4); `labels` stand at places with the room they have.
+    """
+
+    parts: list[Box]
+    ends: list[EndBox]
+    lines: Floats
+    labels: list[tuple[float, float, str, float]]
+
+
+@dataclass(frozen=True)
+class HeightDescription:
+    """Demand and capacity up the height: levels with names, steps of storeys (low, high, value), all in units shown."""
+
+    title: str
+    quantity: str
+    levels: list[tuple[str, float]]
+    series: list[tuple[str, list[tuple[float, float, float]]]]
+
+
+@dataclass(frozen=True)
+class EndDetail:
+    """Section of an end: size that is drawn, bars, ties round it and between, as rectangles and lines [unit]."""
+
+    title: str
+    size: tuple[float, float]
+    bars: Floats  # x, y, diameter
+    ring: tuple[float, float, float, float]
+    legs: list[tuple[float, float, float, float]]
+    length: float
+    told: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class BeamDetail:
+    """Elevation of a coupling beam: span and depth, diagonals as lines with their width, links at places [unit]."""
+
+    title: str
+    size: tuple[float, float]
+    diagonals: list[tuple[float, float, float, float]]
+    group: float
+    chords: list[float]
+    links: list[float]
+    ties: list[float]
+    told: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class SeismicDetailDescription:
+    """Moments and shear up the height of one wall, its worst boundary element and its worst coupling beam."""
+
+    title: str
+    note: str
+    heights: tuple[HeightDescription, ...]
+    end: EndDetail | None
+    beam: BeamDetail | None

@@ -29,12 +29,13 @@ OPEN, CONCRETE, PRESSED = "#f4f6f7", "#e8e4dc", "#9fc5e0"
 KEY_DOT: Final = "#7d3c98"
 
 
-def _colours() -> tuple[ListedColormap, BoundaryNorm]:
+def utilisation_colours() -> tuple[ListedColormap, BoundaryNorm]:
+    """Colours of utilisations, and where they change."""
     own = ListedColormap([*colormaps[COLOURS](np.linspace(0.08, 0.72, len(STEPS) - 1)), FAIL])
     return own, BoundaryNorm([*STEPS, 1.25], own.N)
 
 
-def _stage(d: WallDescription) -> tuple[Figure, Axes]:
+def wall_stage(d: WallDescription) -> tuple[Figure, Axes]:
     """Axes with levels, panels and openings."""
     high = d.levels[-1][1] - d.levels[0][1]
     wide = d.panels[-1][1] + d.panels[-1][2]
@@ -73,8 +74,8 @@ def _stage(d: WallDescription) -> tuple[Figure, Axes]:
 
 def draw_elevation(d: ElevationDescription) -> Axes:
     """Draw the parts of a wall by their utilisation, in a figure 1280 pixels wide."""
-    figure, ax = _stage(d)
-    own, norm = _colours()
+    figure, ax = wall_stage(d)
+    own, norm = utilisation_colours()
     for b in sorted(d.parts, key=lambda b: b.kind in ("lintel", "parapet")):
         over = b.value > 1.0 + 1e-9
         colour = FAIL if over else own(norm(min(b.value, 1.0 - 1e-9)))
@@ -87,15 +88,21 @@ def draw_elevation(d: ElevationDescription) -> Axes:
         ax.text(b.x + b.width / 2.0, b.y + b.height / 2.0, text, ha="center", va="center", zorder=5,
                 fontsize=6.5 if narrow or "\n" not in text else 8, color="white" if dark else INK,
                 rotation=90 if narrow else 0)  # fmt: skip
+    utilisation_scale(figure)
+    return ax
+
+
+def utilisation_scale(figure: Figure) -> None:
+    """The scale of utilisations beside an elevation."""
+    own, norm = utilisation_colours()
     scale = figure.add_axes((0.905, 0.14, 0.016, 0.58))
     bar = figure.colorbar(ScalarMappable(norm, own), cax=scale, ticks=list(STEPS))
     bar.set_label("utilisation; above 1 red", fontsize=9)
-    return ax
 
 
 def draw_bars(d: WallBarsDescription) -> Axes:
     """Draw the bars of a wall in its elevation, in a figure 1280 pixels wide."""
-    _, ax = _stage(d)
+    _, ax = wall_stage(d)
     for _, x, length in d.panels:
         low, high = d.levels[0][1], d.levels[-1][1]
         ax.add_patch(Rectangle((x, low), length, high - low, fc=CONCRETE, ec=INK, lw=0.8, zorder=1))

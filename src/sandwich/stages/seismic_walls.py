@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Final
 
 from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
 from sandwich.core.status import Status, is_status
-from sandwich.project.outcome import FAILS, Outcome, Section, Table, Text
+from sandwich.project.outcome import FAILS, Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 from sandwich.standards.interface import SeismicWalls
+from sandwich.tables.write import file_name
 from sandwich.work.walls.coupling import beam_checks_frame, beams_frame, beams_of
 from sandwich.work.walls.ends import CheckedEnd, end_checks_frame, ends_frame, ends_of, shears_frame, shears_of
+from sandwich.work.walls.seismic_pictures import seismic_details, seismic_elevation
 
 RANK: Final = 13
 TITLE: Final = "Seismic walls"
@@ -31,6 +34,8 @@ UNSHOWN: Final = [
     "wall", "unit", "thickness [mm]", "minimum thickness [mm]", "ties from [mm]", "held bars apart [mm]", "height [m]",
     "ties each way [%]", "spacing of ties [mm]", "minimum bars [%]",
 ]  # fmt: skip
+DRAW_ELEVATION: Final = ("seismic", "draw_seismic_elevation")
+DRAW_DETAILS: Final = ("seismic", "draw_seismic_details")
 MOST: Final = 12
 PAGE: Final = 40  # rows on the page; the table has all
 NOTE: Final = (
@@ -97,7 +102,8 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         if not ends:
             return Outcome([], warnings=warnings)
         frame, checks = ends_frame(ends), end_checks_frame(ends)
-        shear = shears_frame(shears_of(project, cuts, parts))
+        shears = shears_of(project, cuts, parts)
+        shear = shears_frame(shears)
         coupling = beams_of(project, cuts, parts)
         beams, beam_checks = beams_frame(coupling), beam_checks_frame(coupling)
         bad, weak = is_status(frame["status"], Status.EXCEEDED), is_status(shear["status"], Status.EXCEEDED)
@@ -120,8 +126,20 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             Table(f"Boundary elements, the first {min(MOST, len(frame))} of {len(frame)} ends",
                   frame[SHORT].head(MOST), bad=bad[:MOST]),
         )  # fmt: skip
+        figures: list[Figure] = []
+        for wall in (w for w in cuts.walls.walls if w.name in seen):
+            own_ends = [e for e in ends if e.part.part.wall == wall.name]
+            own_shears = [s for s in shears if s.part.part.wall == wall.name]
+            own_beams = [b for b in coupling if b.part.part.wall == wall.name]
+            name = file_name(wall.name)
+            figures.append(Figure(f"wall {name} seismic", DRAW_ELEVATION, partial(
+                seismic_elevation, cuts.walls, wall, own_ends, own_beams)))
+            if own_shears:
+                figures.append(Figure(f"wall {name} seismic details", DRAW_DETAILS, partial(
+                    seismic_details, cuts.walls, wall, [c for c in parts if c.part.wall == wall.name], own_ends,
+                    own_shears, own_beams)))
         blocks = (
-            Table("Shear and bending", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
+            Pictures(tuple(figures)), Table("Shear and bending", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
             *((Table("Coupling beams", beams.head(PAGE), NOTE_BEAMS, crossed[:PAGE]),) if len(beams) else ()),
             Table("Boundary elements", page.head(PAGE), NOTE, bad[:PAGE]),
         )

@@ -183,12 +183,15 @@ def place_wall(length: float, thickness: float, steel: WallSteel, cover: Cover) 
         for x in np.linspace(first, last, rows) if rows > 1 else [first]:
             row(float(x), end.diameter, about, layers)
             row(length - float(x), end.diameter, about, layers)
-        low, high = last + steel.vertical.spacing, length - last - steel.vertical.spacing
-    if high >= low:
+        gap = length - 2.0 * last
+        between = max(math.ceil(gap / steel.vertical.spacing - 1e-9) - 1, 0)
+        for i in range(between):
+            pair(last + (i + 1) * gap / (between + 1), d)
+    elif high >= low:
         count = max(math.ceil((high - low) / steel.vertical.spacing - 1e-9), 0) + 1
         for x in np.linspace(low, high, count) if count > 1 else [(low + high) / 2.0]:
             pair(float(x), d)
-    elif steel.ends is None:
+    else:
         pair(length / 2.0, d)
     return Placed(np.array(places), np.array(diameters, dtype=float))
 

@@ -31,7 +31,7 @@ ANCHORED: Final = 0.3  # m that chords are drawn past a lintel
 DETAILS: Final = ("minimum", "maximum", "spacing", "curtains")  # checks of the steel alone
 
 
-def _starts(wall: LaidWall) -> dict[str, float]:
+def starts_of(wall: LaidWall) -> dict[str, float]:
     """Where each panel starts in an elevation [m]."""
     out, at = {}, 0.0
     for p in wall.panels:
@@ -40,11 +40,11 @@ def _starts(wall: LaidWall) -> dict[str, float]:
     return out
 
 
-def _frame(
+def frame_of(
     walls: Walls, wall: LaidWall, shown: Shown
 ) -> tuple[list[Box], list[tuple[str, float, float]], list[tuple[str, float]]]:
     """Openings, panels and levels of an elevation in the unit shown."""
-    by, starts = shown.factor("m"), _starts(wall)
+    by, starts = shown.factor("m"), starts_of(wall)
     openings = [
         Box(by * (starts[p.name] + o.a / 1e3), by * o.low / 1e3, by * o.width / 1e3, by * o.height / 1e3)
         for p, of in zip(wall.panels, wall.openings, strict=True)
@@ -56,7 +56,7 @@ def _frame(
 
 
 def _boxes(wall: LaidWall, parts: list[CheckedPart], shown: Shown) -> list[Box]:
-    by, starts = shown.factor("m"), _starts(wall)
+    by, starts = shown.factor("m"), starts_of(wall)
     out = []
     for c in parts:
         p = c.part
@@ -86,21 +86,21 @@ def worst_of_table(checks: pd.DataFrame) -> dict[tuple[str, str, str], float]:
     return {k: float(both[0].get(k, v)) for k, v in both[1].items()}  # type: ignore[misc]
 
 
-def _plan(wall: LaidWall, shown: Shown) -> list[tuple[str, Floats]]:
+def plan_of(wall: LaidWall, shown: Shown) -> list[tuple[str, Floats]]:
     """Lines of the panels in plan."""
     return [(p.name, shown.factor("m") * p.line / 1e3) for p in wall.panels]
 
 
 def elevation(walls: Walls, wall: LaidWall, parts: list[CheckedPart], shown: Shown) -> ElevationDescription:
     """Parts of a wall, coloured by their largest utilisation."""
-    openings, panels, levels = _frame(walls, wall, shown)
+    openings, panels, levels = frame_of(walls, wall, shown)
     worst = [worst_strength(c) for c in parts]
     most = max(worst, key=lambda k: k.utilisation, default=None)
     told = f"largest {most.utilisation:.2f} ({most.name}); " if most is not None else ""
     note = f"{told}each part by its worst check of strength, and by minimum and spacing where these fail"
     return ElevationDescription(
         title=f"Wall {wall.name}: utilisation", note=note, parts=_boxes(wall, parts, shown), openings=openings,
-        panels=panels, levels=levels, plan=_plan(wall, shown), unit=shown.unit("m"),
+        panels=panels, levels=levels, plan=plan_of(wall, shown), unit=shown.unit("m"),
     )  # fmt: skip
 
 
@@ -139,8 +139,8 @@ def _told(c: CheckedPart, shown: Shown) -> str:
 
 def laid_bars(walls: Walls, wall: LaidWall, parts: list[CheckedPart], shown: Shown) -> WallBarsDescription:
     """Bars of a wall in its elevation."""
-    openings, panels, levels = _frame(walls, wall, shown)
-    by, starts = shown.factor("m"), _starts(wall)
+    openings, panels, levels = frame_of(walls, wall, shown)
+    by, starts = shown.factor("m"), starts_of(wall)
     lines: list[tuple[float, float, float, float, float]] = []
     labels: list[tuple[float, float, str, float]] = []
     for c in parts:
@@ -157,7 +157,7 @@ def laid_bars(walls: Walls, wall: LaidWall, parts: list[CheckedPart], shown: Sho
     )
     return WallBarsDescription(
         title=f"Wall {wall.name}: bars", note=note, lines=array, labels=labels, openings=openings, panels=panels,
-        levels=levels, plan=_plan(wall, shown), unit=shown.unit("m"),
+        levels=levels, plan=plan_of(wall, shown), unit=shown.unit("m"),
     )  # fmt: skip
 
 
