@@ -76,6 +76,7 @@ openings = "openings.csv"
 forces = { file = "forces.csv", columns = { N = "P", V1 = "V2", V2 = "V3", M1 = "M2", M2 = "M3" } }
 cover = 30
 rule = { diameters = [10, 12, 16, 20], spacing_min = 100, spacing_max = 200, spacing_step = 50 }
+seismic = { ductility = "DCM", q_0 = 3.0, T_1 = 0.16, T_C = 0.5 }
 """)
 by_forces = run_job(own / "job.toml", pictures=False)
 
@@ -85,7 +86,7 @@ difference = (both["utilisation"] - both["utilisation by forces"]).abs().max()
 print(f"{len(both)} checks of {both.groupby(keys[:2]).ngroups} parts from cuts and from section forces")
 print(f"utilisations differ by less than 1e-6: {'yes' if difference < 1e-6 else difference}")
 bars = from_mesh.frame("wall bars").merge(by_forces.frame("wall bars"), on=["storey", "panel", "part"])
-columns = ("vertical [mm]", "horizontal [mm]", "each chord [mm]", "links [mm]")
+columns = ("vertical [mm]", "horizontal [mm]", "each end [mm]", "ties of ends [mm]", "each chord [mm]", "links [mm]")
 same = all((bars[f"{c}_x"].astype(str) == bars[f"{c}_y"].astype(str)).all() for c in columns)
 print(f"the same bars in all parts: {'yes' if same else 'no'}")
 whole = by_forces.frame("wall sections")

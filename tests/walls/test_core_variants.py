@@ -90,6 +90,9 @@ def test_a_core_that_is_turned_is_the_same_core(source, plain, tmp_path):
     assert turned.frame("wall balance")["largest difference [%]"].max() < 0.5
 
 
+SEISMIC = 'seismic = { ductility = "DCM", q_0 = 3.0, T_1 = 0.16, T_C = 0.5 }'
+
+
 @pytest.mark.parametrize(
     ("standard", "clauses"),
     [
@@ -100,8 +103,9 @@ def test_a_core_that_is_turned_is_the_same_core(source, plain, tmp_path):
 def test_the_core_by_other_standards(source, tmp_path, standard, clauses):
     units = '\n[output]\nunits = "US"\ncsv = true\n' if standard.startswith("ACI") else ""
     job = listed(
-        source, tmp_path / "core", ("[spectra.RX]", f'[design]\nstandard = "{standard}"\n{units}\n[spectra.RX]')
-    )
+        source, tmp_path / "core", ("[spectra.RX]", f'[design]\nstandard = "{standard}"\n{units}\n[spectra.RX]'),
+        (SEISMIC, "seismic = {}"),
+    )  # fmt: skip
     result = run_job(job, pictures=False)
     checks = result.frame("wall checks")
     either = {"11.5.4.3", "18.10.4.1"}  # whichever governs the shear of a part

@@ -41,7 +41,7 @@ MAY_CHANGE: Final = (
 )
 WALL_MAY_CHANGE: Final = (
     "bars", "rule", "same_bars", "end_bars", "curtains", "cover", "outer", "effective_length", "cot_theta_max", "f_yk",
-    "creep", "joint", "second_order", "through",
+    "creep", "joint", "second_order", "seismic", "through",
 )  # fmt: skip
 UNCHANGED: Final = (
     "The forces are those of the analysis that was read: another thickness or concrete changes stiffness and weight. "

@@ -19,14 +19,15 @@ from sandwich.model.walls.parts import Part
 from sandwich.project.outcome import Table, Text
 from sandwich.project.project import Project
 from sandwich.tables.write import check_folder, write_aside
-from sandwich.work.walls.checks import CheckedPart, given_bars, members_of, told
+from sandwich.work.walls.checks import CheckedPart, Laid, given_bars, members_of, told
 from sandwich.work.walls.cuts import cut_walls
 from sandwich.work.walls.layout import LaidWall, Walls, lay_walls, relaid
 from sandwich.work.walls.pictures import most_bent, strength_of, worst_of_table, worst_strength
+from sandwich.work.walls.seismic import SEISMIC_TABLES, designed, worst_seismic
 from sandwich.work.walls.stations import WallCuts
 from sandwich.work.walls.store import load_bars, load_stations
 
-CHOSEN: Final = ("rule", "same_bars", "end_bars", "curtains")  # what makes the bars be chosen again
+CHOSEN: Final = ("rule", "same_bars", "end_bars", "curtains", "seismic")  # what makes the bars be chosen again
 MOVES: Final = 0.05  # of the stiffness: a change from which the analysis would move
 STIFFNESS: Final = 0.3  # power of the strength with which the modulus of concrete grows
 MOST: Final = 16  # rows that are shown
@@ -39,7 +40,8 @@ class WallTrial:
     Attributes
     ----------
     parts : DataFrame
-        One row a part that changes: bars and worst check of strength before and after, the worst after first.
+        One row a part that changes: bars and worst check before and after, of strength and seismic design; the worst
+        after first.
     moved : tuple of str
         What of the change would move the analysis.
     bent : tuple
@@ -114,12 +116,22 @@ def try_walls(project: Project, new: Job) -> WallTrial | None:
     parts = [(w, p) for w in new_walls.walls if w.name in touched for p in w.parts if p.full_name in known]
     kept = {p.full_name: known[p.full_name] for w, p in parts if _keeps(old[w.name].asked, w.asked, p)}
     stored = worst_of_table(pd.read_parquet(project.job.results / "wall_checks.parquet"))
+    for name in SEISMIC_TABLES if project.job.seismic_walls else ():
+        more = pd.read_parquet(project.job.results / f"{name.replace(' ', '_')}.parquet")
+        for k, v in more.groupby(["wall", "storey", "part"])["utilisation"].max().items():
+            stored[k] = max(stored.get(k, 0.0), float(v))  # type: ignore[index, call-overload]
     rows, moved = [], []
-    for c in members_of(changed, new_cuts, known=kept, only=touched, rays=False):
-        p, was = c.part, known.get(c.part.full_name)
-        if was is None or (was.steel == c.steel and _same(project.job, new, old[p.wall], c)):
+    members = members_of(changed, new_cuts, known=kept, only=touched, rays=False)
+    members = designed(changed, new_cuts, members, frozenset(kept)).parts
+    other = [c for c in members if _differs(c, known, project.job, new, old)]
+    seismic = worst_seismic(changed, new_cuts, members, other)
+    for c in members:
+        p, was = c.part, known[c.part.full_name]
+        if c not in other and p.full_name not in seismic:
             continue
         one, two = stored[p.wall, p.storey, f"{p.panel} {p.name}"], worst_strength(c)
+        own = seismic.get(p.full_name)
+        two = own if own is not None and own.utilisation > two.utilisation else two
         if was.steel == c.steel and abs(one - two.utilisation) < 1e-9:
             continue
         moved.append(c)
@@ -140,6 +152,11 @@ def try_walls(project: Project, new: Job) -> WallTrial | None:
     bent = most_bent(moved)
     shown = Shown(project.job.output.units)
     return WallTrial(frame, tuple(map(str, _moved(old_walls, new_walls))), (bent, new_cuts), before, shown)
+
+
+def _differs(c: CheckedPart, known: dict[str, Laid], job: Job, new: Job, old: dict[str, LaidWall]) -> bool:
+    """Whether a part has other bars than before, or is checked by something else."""
+    return known[c.part.full_name].steel != c.steel or not _same(job, new, old[c.part.wall], c)
 
 
 def _touched(job: Job, new: Job, wall: str, zones: tuple[str, ...]) -> bool:

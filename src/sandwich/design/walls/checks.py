@@ -339,12 +339,14 @@ def check_lintel(
     found = _Worst(no_room(steel, of.cover, geometry.thickness))
     of_demand = situations[demand.combination]
     for situation in dict.fromkeys(of_demand):
-        if steel.diagonals is not None and situation == SEISMIC:
-            continue  # its diagonals carry all of it, which their own checks see to
         mine = np.flatnonzero(of_demand == situation)
-        d = demand.picked(mine)
+        d, part = demand.picked(mine), lintel_part(geometry, steel, of, situation)
+        if steel.diagonals is not None and situation == SEISMIC:
+            # its diagonals carry all of it, which their own checks see to
+            for check in standard.wall_steel(part, np.zeros(1), np.zeros(1)):
+                found.take(governs(check))
+            continue
         strength = strengths.of(geometry, steel, of, situation)
         found.take(bending(BENDING, strength, d, mine, exact=exact, rays=rays))
-        part = lintel_part(geometry, steel, of, situation)
         found.shear(standard, part, d, mine)
     return list(found.of.values())

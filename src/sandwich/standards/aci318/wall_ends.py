@@ -85,7 +85,7 @@ class ACI318Ends:
         core = long * (end.t - 2.0 * end.cover)
         ties = float(boundary_ties.rho_ties(own * end.t, core, f_c, end.steel.f_yk))
         apart = held if laid is None or not laid.tied else min(laid.apart, held)
-        spacing = float(boundary_ties.s_special(min(end.t, length), end.d_b, end.steel.f_yk, boundary_ties.s_o(apart)))
+        spacing = float(boundary_ties.s_special(min(end.t, own), end.d_b, end.steel.f_yk, boundary_ties.s_o(apart)))
         limits = [MemberCheck("thickness of the end", "18.10.6.4(b), (c)", np.array([width]), np.array([end.t]), "mm",
                               f"{width:.0f} mm of thickness")]  # fmt: skip
         wide = float(boundary.b_drift(c, end.l_w))

@@ -75,7 +75,7 @@ class EN1998Ends:
         effective = EFFECTIVE if laid is None or not laid.tied else max(_effective(laid, b_0), 1e-3)
         ties = float(confinement.omega_wd(need, effective, asked.high))
         x = float(boundary.x_u(nu, omega_v, end.l_w, end.t, max(b_0, 1e-9)))
-        length = float(boundary.l_c(x, confinement.eps_cu2_c(effective * ties), end.l_w, end.t))
+        length = min(float(boundary.l_c(x, confinement.eps_cu2_c(effective * ties), end.l_w, end.t)), end.l_w)
         width = float(boundary.b_w_boundary(length, end.t, end.l_w, end.h_s))
         spacing = float(confinement.s_ties(b_0, end.d_b, asked.high))
         d_tie = float(confinement.d_ties(end.d_b, f_yd, f_yd, asked.high))

@@ -37,8 +37,9 @@ class IS13920Ends:
         length = end.l_w * min(max(share, 0.0), 0.5) if needed else 0.0
         ties = float(boundary.rho_ties(end.concrete.cube, end.steel.f_yk))
         legs = LEGS if end.laid is None or not end.laid.tied else min(end.laid.apart, LEGS)
-        spacing = float(boundary.s_ties(min(end.t, length) if length else end.t, end.d_b, legs))
-        limits = _short_column(end, max(length, end.laid.length)) if needed and end.laid is not None else ()
+        own = max(length, end.laid.length if end.laid is not None else 0.0)
+        spacing = float(boundary.s_ties(min(end.t, own) if own else end.t, end.d_b, legs))
+        limits = _short_column(end, own) if needed and end.laid is not None else ()
         return BoundaryNeed(
             needed=needed, trigger="stress", clause="10.4.4" if needed else "10.4.1", demand=most, limit=start,
             unit="MPa", length=length, width=0.0, extent=math.nan, ties=ties if needed else math.nan,

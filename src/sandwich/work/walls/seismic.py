@@ -9,6 +9,7 @@ from typing import Final
 from sandwich.core.trace import unrecorded
 from sandwich.design.bars import BarRule
 from sandwich.design.walls.bars import BarGroup, Ties, WallSteel, arrangements
+from sandwich.design.walls.checks import PartCheck
 from sandwich.design.walls.choice import steel_holds
 from sandwich.design.walls.ends import BY_TIES, HELD, EndCheck, groups_of, rounded, steel_of, ties_of, worst_of
 from sandwich.job.walls import Seismic, Wall, WallBars
@@ -19,6 +20,7 @@ from sandwich.work.walls.coupling import CouplingBeams
 from sandwich.work.walls.ends import UP, CheckedEnd, SeismicEnds, shears_at, under
 from sandwich.work.walls.stations import WallCuts
 
+SEISMIC_TABLES: Final = ("seismic shear", "boundary checks", "coupling checks")
 ROUNDS: Final = 8
 NEAR: Final = 1.25  # of the spacing with the thickest ties: wider ones are not looked at
 LEAST: Final = (("minimum vertical", "spacing vertical"), ("minimum horizontal", "spacing horizontal"))
@@ -90,6 +92,27 @@ def _beams(beams: CouplingBeams, keep: frozenset[str]) -> dict[str, CheckedPart]
             steel = beams.chosen(group)
             if steel != group[0].steel:
                 out |= {c.part.full_name: replace(c, steel=steel, decided=BY_BEAM) for c in group}
+    return out
+
+
+def worst_seismic(
+    project: Project, cuts: WallCuts, parts: list[CheckedPart], moved: list[CheckedPart]
+) -> dict[str, PartCheck]:
+    """The worst check of the seismic design of the parts that moved, and of what stands over and under them."""
+    if not isinstance(project.standard, SeismicWalls) or not project.job.seismic_walls:
+        return {}
+    ends = SeismicEnds(project, cuts, parts, project.standard)
+    beams = CouplingBeams(project, cuts, moved, project.standard)
+    found = [(b.part, b.worst.check) for b in map(beams.of, beams.parts.values())]
+    for c in ends.rising:
+        if any(under(c, m) or under(m, c) for m in moved):
+            found += [(c, e.worst.check) for e in ends.of(c) if e.worst is not None]
+            found += [(c, s.check) for s in shears_at(ends, c)]
+    out: dict[str, PartCheck] = {}
+    for c, check in found:
+        name = c.part.full_name
+        if name not in out or check.utilisation > out[name].utilisation:
+            out[name] = check
     return out
 
 
