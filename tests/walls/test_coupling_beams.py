@@ -45,7 +45,7 @@ def test_aci_318_diagonals_with_ties_all_round(tmp_path):
     limit = 0.33 * math.sqrt(30) * T * h
     assert row["V without diagonals [kN]"] == pytest.approx(limit / 1e3, rel=1e-9)
     assert row["diagonals"] == ("required" if row["V [kN]"] * 1e3 >= limit else "allowed")
-    given = '[[walls.wall.bars]]\ndiagonals = { count = 4, diameter = 20 }\nlinks = { diameter = 10, spacing = 75 }\n'
+    given = "[[walls.wall.bars]]\ndiagonals = { count = 4, diameter = 20 }\nlinks = { diameter = 10, spacing = 75 }\n"
     result, row, checks = beams(tmp_path / "given", "ACI 318-19", bars=given)
     n, d, d_t, s = diagonals(row)
     assert (n, d, d_t, s) == (4, 20, 10, 75)
@@ -109,6 +109,64 @@ def test_is_13920_and_a_width_without_room(tmp_path):
     assert re.search(r"[0-9]+ mm of thickness, or thinner diagonals", row["status"])
     with pytest.raises(InputError, match="IS 456:2000 has no use for it"):
         beams(tmp_path / "c", "IS 456:2000", '{ ties_round = "diagonals" }')
-    alone = '[[walls.wall.bars]]\ndiagonals = { count = 4, diameter = 20 }\n'
+    alone = "[[walls.wall.bars]]\ndiagonals = { count = 4, diameter = 20 }\n"
     with pytest.raises(InputError, match="diagonals are those of coupling beams; give seismic"):
         run_job(write(tmp_path / "c", ALONE.replace("seismic = {}\n", "") + alone), pictures=False)
+
+
+def test_aci_318_hinges_by_hand(tmp_path):
+    """18.6.5: 1.25 f_y in both chords, hoops alone; the span is four times the depth, so diagonals are not allowed."""
+    slim = [(1000, 3000, 0, 2500), (1000, 3000, 3000, 7000)]
+    given = (
+        "[[walls.wall.bars]]\nchords = { count = 4, diameter = 16, length = 1 }\n"
+        "links = { diameter = 10, spacing = 150 }\n"
+    )
+    job = ALONE.replace("seismic = {}", f"seismic = {{}}\n{RULE}") + given + '[design]\nstandard = "ACI 318-19"\n'
+    job += '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 0.2, E = 0.1 }\n'
+    result = run_job(write(tmp_path, job, holes=slim), pictures=False)
+    row = result.frame("coupling beams").iloc[0]
+    checks = result.frame("coupling checks").set_index("check")
+    h, l_n = 500.0, 2000.0
+    assert (row["l_n/h"], row["diagonals"]) == (4.0, "not allowed")
+    d = h - (C + 10 + 8 + 2.5 * 16 / 2)
+    pulled = 1.25 * 500 * 4 * math.pi * 64
+    M_pr = pulled * (d - pulled / (1.7 * 30 * T))
+    assert checks.loc["shear of the hinges", "demand"] == pytest.approx(2 * M_pr / l_n / 1e3 + row["V [kN]"], rel=1e-6)
+    V_s = 2 * math.pi * 25 / 150 * 500 * d
+    assert checks.loc["shear of the hinges", "capacity"] == pytest.approx(0.75 * V_s / 1e3, rel=1e-6)
+    assert checks.loc["spacing of links", "capacity"] == pytest.approx(min(d / 4, 150, 5 * 16))
+    assert "links at 80 mm" in row["status"]
+    assert checks.loc["maximum chord", "demand"] == pytest.approx(100 * 4 * math.pi * 64 / (T * d), rel=1e-6)
+    sheet = explain_wall(result.job, f"storey 1 {row['part']}").sheet
+    told = [step.title for _, step in sheet.steps]
+    assert {"shear of the hinges", "spacing of links"} <= set(told)
+
+
+def test_ties_round_each_diagonal_and_high_ductility(tmp_path):
+    """The other way of 18.10.7.4, and EN 1998-1 DCH past f_ctd b d: both choose diagonals that hold."""
+    bars = "[[walls.wall.bars]]\ndiagonals = { count = 4, diameter = 10, ties = { diameter = 8, spacing = 40 } }\n"
+    bars += "links = { diameter = 10, spacing = 200 }\n"
+    _, row, checks = beams(tmp_path / "a", "ACI 318-19", '{ ties_round = "diagonals" }', bars=bars)
+    wide, deep = T / 2, max(T / 5, 2 * 10 + 25 + 16)
+    ratio = max(0.09, 0.3 * ((wide + 2 * C) * (deep + 2 * C) / (wide * deep) - 1)) * 30 / 500
+    leg = math.pi * 16
+    assert checks.loc["ties upright", "utilisation"] == pytest.approx(ratio * 40 * wide / (2 * leg), rel=1e-9)
+    assert checks.loc["ties level", "utilisation"] == pytest.approx(ratio * 40 * deep / (2 * leg), rel=1e-9)
+    assert checks.loc["spacing of ties", "capacity"] == 50.0
+    assert checks.loc["bars round the diagonals", "demand"] == 0.2
+    high = '{ ductility = "DCH", q_0 = 3, T_1 = 0.3, T_C = 0.5 }'
+    result, row, checks = beams(tmp_path / "b", "EN 1992-1-1:2004", high, e=4.0)
+    f_ctd = 0.7 * 0.3 * 30 ** (2 / 3) / 1.5
+    assert row["V without diagonals [kN]"] == pytest.approx(f_ctd * T * depth(result, row) / 1e3, rel=1e-6)
+    assert row["diagonals"] == ("required" if row["V [kN]"] > row["V without diagonals [kN]"] else "allowed")
+    if row["diagonals"] == "required":
+        n, d, *_ = diagonals(row)
+        carried = 2 * n * math.pi * d**2 / 4 * 500 / 1.15 * math.sin(math.radians(row["angle [deg]"]))
+        assert checks.loc["shear of the diagonals", "capacity"] == pytest.approx(carried / 1e3, rel=1e-9)
+    # one source: the table of bars has what the table of beams has
+    lintel = result.frame("wall bars").set_index("kind").loc["lintel"]
+    assert lintel["diagonals [mm]"] == row["provided diagonals [mm]"]
+    assert lintel["links [mm]"] == row["links [mm]"]
+    # seismic demands of a lintel with diagonals are checked there alone
+    own = result.frame("wall checks").query(f"part == '{row['part']}'")
+    assert ("bending with axial force" in set(own["check"])) == (row["provided diagonals [mm]"] == "")

@@ -1,14 +1,18 @@
 """Bars and ties that the tool chooses for boundary elements, and those that are given: by hand at what it prints."""
 
+import csv
 import math
 import re
+import shutil
 from dataclasses import replace
 
+import numpy as np
+import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sandwich import ACI318, EN1992, IS456, Concrete, InputError, Steel, run_job
+from sandwich import ACI318, EN1992, IS456, Concrete, InputError, Steel, run_job, try_job
 from sandwich.design.bars import ParallelBars
 from sandwich.design.walls.bars import BarGroup, Cover, Ties, WallSteel
 from sandwich.design.walls.ends import end_checks, laid_end
@@ -241,3 +245,94 @@ def test_shear_weaker_than_bending_has_the_smaller_factor():
         shear = next(c for c in checks if c.name == "shear in plane")
         assert float(shear.capacity[0]) == pytest.approx(phi * V_n, rel=1e-6)
         assert ("21.2.4.1" in shear.clause) == (phi < 0.7)
+
+
+def test_thick_ends_have_layers_and_lengths_in_units_of_the_country(tmp_path):
+    """A wall of 600 mm: bars over its thickness no further apart than ties hold; inches in what is shown."""
+    folder = tmp_path / "a"
+    folder.mkdir()
+    job = ALONE.replace("seismic = {}", f"seismic = {{}}\n{RULE}")
+    job = (
+        job.replace("f_yk = 500", "f_yk = 500\nthickness = 600")
+        + '[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\ncsv = true\n'
+    )
+    job += '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 16.0, E = 6.0 }\n'
+    result = run_job(write(folder, job), pictures=False)
+    rows = foot(result)
+    row = rows.loc[rows["demand"].idxmax()]
+    assert row["boundary element"] == "needed"
+    count, d, length, (d_t, _, across, along) = read(row)
+    assert along == 3
+    assert count == across * along
+    checks = result.frame("boundary checks").query(f"storey == 'storey 1' and end == '{row.name}'").set_index("check")
+    outer = max(d_t, float(str(result.frame("wall bars").iloc[0]["horizontal [mm]"]).split("/")[0]))
+    over = (600 - 2 * (30 + outer + d / 2)) / (along - 1)
+    row_apart = (length - d - (30 + outer + d / 2)) / (across - 1)
+    assert checks.loc["distance of held bars", "demand"] == pytest.approx(max(over, row_apart), abs=0.01)
+    assert (checks["utilisation"] <= 1 + 1e-9).all()
+    head, first = (result.job.results / "boundary_elements.csv").read_text().splitlines()[:2]
+    assert "length [in]" in head
+    assert "provided over [in]" in head
+    shown = dict(zip(csv_row(head), csv_row(first), strict=True))
+    worst = result.frame("boundary elements").iloc[0]["length [mm]"]
+    assert float(shown["length [in]"]) == pytest.approx(worst / 25.4, rel=2e-3)
+
+
+def csv_row(line):
+    return next(csv.reader([line]))
+
+
+def test_noise_moves_no_bars_and_a_second_run_tells_the_same(tmp_path):
+    one = designed(tmp_path / "a", "EN 1992-1-1:2004", "{ q_0 = 3.0 }")
+    again = run_job(one.job, pictures=False)
+    for name in ("wall bars", "boundary elements", "boundary checks", "seismic shear"):
+        pd.testing.assert_frame_equal(one.frame(name), again.frame(name))
+    folder = tmp_path / "b"
+    shutil.copytree(tmp_path / "a", folder, ignore=shutil.ignore_patterns("results"))
+    table = pd.read_csv(folder / "resultants.csv")
+    rng = np.random.default_rng(3)
+    forces = ["nx", "ny", "nxy", "mx", "my", "mxy", "vx", "vy"]
+    table[forces] *= 1 + 1e-9 * rng.standard_normal(table[forces].shape)
+    table.sample(frac=1.0, random_state=5).to_csv(folder / "resultants.csv", index=False)
+    noisy = run_job(folder / "job.toml", pictures=False)
+    for name in ("vertical [mm]", "horizontal [mm]", "each end [mm]", "ties of ends [mm]"):
+        assert list(noisy.frame("wall bars")[name].astype(str)) == list(one.frame("wall bars")[name].astype(str))
+    key = ["storey", "end", "check"]
+    both = [r.frame("boundary checks").set_index(key)["utilisation"].sort_index() for r in (one, noisy)]
+    np.testing.assert_allclose(both[0], both[1], rtol=1e-6)
+
+
+def test_an_end_is_tried(tmp_path):
+    """Fewer ties on the forces of the last run: what a run with them gives; all of an end in one call."""
+    result = designed(
+        tmp_path / "a", "EN 1992-1-1:2004", "{ q_0 = 3.0 }", bars=GIVEN.replace("across = 2", "across = 7")
+    )
+    given = GIVEN.replace("[[walls.wall.bars]]\n", "").replace("across = 2", "across = 4")
+    text = "[{" + ", ".join(line for line in given.strip().splitlines()) + "}]"
+    trial = try_job(result.job, {"walls.wall.bars": text}).walls.parts.set_index("storey")
+    other = designed(
+        tmp_path / "b", "EN 1992-1-1:2004", "{ q_0 = 3.0 }", bars=GIVEN.replace("across = 2", "across = 4")
+    )
+    run = (
+        pd.concat([other.frame(n) for n in ("boundary checks", "seismic shear")]).groupby("storey")["utilisation"].max()
+    )
+    assert trial.loc["storey 1", "after"] == pytest.approx(run["storey 1"], rel=1e-9)
+    assert "4 across" in trial.loc["storey 1", "bars after [mm]"]
+    was = (
+        pd.concat([result.frame(n) for n in ("boundary checks", "seismic shear")])
+        .groupby("storey")["utilisation"]
+        .max()
+    )
+    assert trial.loc["storey 1", "before"] == pytest.approx(was["storey 1"], rel=1e-9)
+    assert trial.loc["storey 1", "after"] >= trial.loc["storey 1", "before"]
+
+
+def test_shear_of_aci_318_goes_by_the_whole_wall(tmp_path):
+    """A panel of 2.5 by 6 m in storeys of 3 m: alpha_c is 0.17 by 2.4, not 0.25 by 1.2 of the storey."""
+    job = ALONE.replace("seismic = {}\n", "") + GIVEN.replace("ties", "# ties").replace("ends", "# ends")
+    job += '[design]\nstandard = "ACI 318-19"\n'
+    job += '[[combinations]]\nname = "U"\nsituation = "persistent"\nfactors = { G = 3.0, E = 0.3 }\n'
+    result = run_job(write(tmp_path, job, holes=[(2500, 4100, -1, 7000)]), pictures=False)
+    row = result.frame("wall checks").query("storey == 'storey 1' and check == 'shear in plane'").iloc[0]
+    V_n = 2500 * T * (0.17 * math.sqrt(30) + 2 * math.pi * 25 / 200 / T * 500)
+    assert row["capacity"] == pytest.approx(0.75 * V_n / 1e3, rel=1e-6)

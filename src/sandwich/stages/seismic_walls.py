@@ -132,14 +132,32 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             own_shears = [s for s in shears if s.part.part.wall == wall.name]
             own_beams = [b for b in coupling if b.part.part.wall == wall.name]
             name = file_name(wall.name)
-            figures.append(Figure(f"wall {name} seismic", DRAW_ELEVATION, partial(
-                seismic_elevation, cuts.walls, wall, own_ends, own_beams)))
+            figures.append(
+                Figure(
+                    f"wall {name} seismic",
+                    DRAW_ELEVATION,
+                    partial(seismic_elevation, cuts.walls, wall, own_ends, own_beams),
+                )
+            )
             if own_shears:
-                figures.append(Figure(f"wall {name} seismic details", DRAW_DETAILS, partial(
-                    seismic_details, cuts.walls, wall, [c for c in parts if c.part.wall == wall.name], own_ends,
-                    own_shears, own_beams)))
+                figures.append(
+                    Figure(
+                        f"wall {name} seismic details",
+                        DRAW_DETAILS,
+                        partial(
+                            seismic_details,
+                            cuts.walls,
+                            wall,
+                            [c for c in parts if c.part.wall == wall.name],
+                            own_ends,
+                            own_shears,
+                            own_beams,
+                        ),
+                    )
+                )
         blocks = (
-            Pictures(tuple(figures)), Table("Shear and bending", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
+            Pictures(tuple(figures)),
+            Table("Shear and bending", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
             *((Table("Coupling beams", beams.head(PAGE), NOTE_BEAMS, crossed[:PAGE]),) if len(beams) else ()),
             Table("Boundary elements", page.head(PAGE), NOTE, bad[:PAGE]),
         )

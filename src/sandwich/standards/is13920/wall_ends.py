@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.interface.seismic import BARS, LENGTH, BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic import BARS, LENGTH, BoundaryNeed, LaidEnd, SeismicShear, WallEnd
 from sandwich.standards.interface.walls import MemberCheck
 from sandwich.standards.is456 import shear
 from sandwich.standards.is13920 import boundary, strength, walls
@@ -39,7 +39,7 @@ class IS13920Ends:
         legs = LEGS if end.laid is None or not end.laid.tied else min(end.laid.apart, LEGS)
         own = max(length, end.laid.length if end.laid is not None else 0.0)
         spacing = float(boundary.s_ties(min(end.t, own) if own else end.t, end.d_b, legs))
-        limits = _short_column(end, own) if needed and end.laid is not None else ()
+        limits = _short_column(end, end.laid, own) if needed and end.laid is not None else ()
         return BoundaryNeed(
             needed=needed, trigger="stress", clause="10.4.4" if needed else "10.4.1", demand=most, limit=start,
             unit="MPa", length=length, width=0.0, extent=math.nan, ties=ties if needed else math.nan,
@@ -75,10 +75,8 @@ class IS13920Ends:
         return np.zeros(np.shape(M_base)), ""
 
 
-def _short_column(end: WallEnd, length: float) -> tuple[MemberCheck, ...]:
+def _short_column(end: WallEnd, laid: LaidEnd, length: float) -> tuple[MemberCheck, ...]:
     """Axial forces of a boundary element by overturning beside its share of the load, 10.4.2, and its most bars."""
-    laid = end.laid
-    assert laid is not None
     f_ck, f_y, area = end.concrete.cube, end.steel.f_yk, length * end.t
     beta = 0.87 * f_y / (0.0035 * end.steel.E_s)
     web = strength.M_uv(end.N / (f_ck * end.area), 0.87 * f_y * end.rho_v / f_ck, beta) * f_ck * end.area * end.l_w

@@ -197,7 +197,7 @@ def _member(
             at = (line_of(panel, part.a, part.b) - s.centroid[:2]) @ s.axes[:2, :2].T
             line = tuple((round(float(x), 1), round(float(y), 1)) for x, y in at)
         tall = max(part.height, _height(cuts, panel) * part.width / panel.length)
-        geometry = PartGeometry(part.width, t, part.height, edges, between, line, tall)
+        geometry = PartGeometry(part.width, t, part.height, edges=edges, between=between, line=line, tall=tall)
     else:
         geometry = PartGeometry(part.height, t, part.width)
     combined = [cuts.combined(s) for s in stations]

@@ -44,6 +44,7 @@ class CheckedBeam:
     """One coupling beam with its checks."""
 
     part: CheckedPart
+    steel: LintelSteel
     need: CouplingNeed
     laid: LaidDiagonals | None
     checks: tuple[EndCheck, ...]
@@ -69,12 +70,13 @@ class CouplingBeams:
 
     def _counts(self, c: CheckedPart) -> bool:
         d = c.member.demand
-        seismic = bool((c.member.situations[d.combination] == SEISMIC).any())
-        return isinstance(c.steel, LintelSteel) and self.asked(c) is not None and seismic
+        acts = bool((c.member.situations[d.combination] == SEISMIC).any())
+        asked = self.project.job.walls[c.part.wall].seismic is not None
+        return isinstance(c.steel, LintelSteel) and asked and acts
 
-    def asked(self, c: CheckedPart) -> Seismic | None:
+    def asked(self, c: CheckedPart) -> Seismic:
         """Seismic design of the wall of a part."""
-        return self.project.job.walls[c.part.wall].seismic
+        return self.project.job.walls[c.part.wall].seismic or Seismic()
 
     def forces(self, c: CheckedPart) -> tuple[float, float, str]:
         """Largest shear of seismic combinations, what other cases give of it [N], and the combination."""
@@ -86,22 +88,20 @@ class CouplingBeams:
         own = c.stations[d.station[i]].cases[:, 1]
         return float(d.V[i]), abs(float((factors * own)[self._lasting].sum())), row.name
 
-    def of(self, c: CheckedPart, steel: LintelSteel | None = None) -> CheckedBeam:
-        """A coupling beam at its own bars or others."""
-        steel = steel or c.steel  # type: ignore[assignment]
-        assert isinstance(steel, LintelSteel)
-        asked = self.asked(c)
-        assert asked is not None
+    def all(self) -> list[CheckedBeam]:
+        """All of them at their own bars."""
+        return [self.of(c, c.steel) for c in self.parts.values() if isinstance(c.steel, LintelSteel)]
+
+    def of(self, c: CheckedPart, steel: LintelSteel) -> CheckedBeam:
+        """A coupling beam at some bars."""
         V, V_g, name = self.forces(c)
         need, laid, checks = beam_checks(
-            self.standard, c.geometry, steel, c.member.of, (V, V_g), demand_of(asked, self._h_w)
+            self.standard, c.geometry, steel, c.member.of, (V, V_g), demand_of(self.asked(c), self._h_w)
         )
-        return CheckedBeam(replace(c, steel=steel), need, laid, tuple(checks), V, name)
+        return CheckedBeam(part=c, steel=steel, need=need, laid=laid, checks=tuple(checks), V=V, combination=name)
 
-    def chosen(self, group: list[CheckedPart]) -> LintelSteel:
+    def chosen(self, group: list[CheckedPart], first: LintelSteel) -> LintelSteel:
         """Bars with which all lintels of a group pass: links for hinges at their ends, or diagonals."""
-        first = group[0].steel
-        assert isinstance(first, LintelSteel)
         given = given_bars(group[0].wall.asked, group[0].part) or WallBars()
         if given.diagonals is not None or first.diagonals is not None:
             return first
@@ -126,10 +126,8 @@ class CouplingBeams:
 
     def _rules(self, c: CheckedPart) -> tuple[BarRule, BarRule]:
         """Bars of the wall, and ties of its seismic design, that may be chosen."""
-        asked = self.asked(c)
-        assert asked is not None
-        own = c.wall.asked.rule
-        return BarRule(own.diameters, own.spacings), BarRule(asked.ties.diameters, asked.ties.spacings)
+        own, ties = c.wall.asked.rule, self.asked(c).ties
+        return BarRule(own.diameters, own.spacings), BarRule(ties.diameters, ties.spacings)
 
     def _with_links(self, group: list[CheckedPart], steel: LintelSteel, *, chords: bool) -> LintelSteel:
         """The least links that hold the hinges; those of the ties may stand closer than those of the wall.
@@ -156,10 +154,8 @@ class CouplingBeams:
 
     def _with_diagonals(self, group: list[CheckedPart], steel: LintelSteel, given: WallBars) -> LintelSteel:
         """The least diagonals that hold, then their ties; what comes nearest where none does."""
-        asked = self.asked(group[0])
-        assert asked is not None
         rule, ties = self._rules(group[0])
-        whole = self.standard.ties_all_round and asked.ties_round == "beam"
+        whole = self.standard.ties_all_round and self.asked(group[0]).ties_round == "beam"
         options = sorted((Diagonals(n, d) for d in rule.diameters for n in COUNTS), key=lambda o: (o.area, o.count))
         best: tuple[float, LintelSteel] | None = None
         for own in options:
@@ -168,7 +164,7 @@ class CouplingBeams:
                 with_own, _ = choose_lintel(
                     [c.member for c in group], rule, with_own, (given.chords is not None, False)
                 )  # fmt: skip
-            for tried in self._tied(group, with_own, ties, whole=whole, fixed=given.links is not None):
+            for tried in self._tied(group, with_own, own, ties, whole=whole, fixed=given.links is not None):
                 use = self._use(group, tried)
                 if best is None or use < best[0]:
                     best = use, tried
@@ -177,11 +173,9 @@ class CouplingBeams:
         return best[1] if best is not None else steel
 
     def _tied(
-        self, group: list[CheckedPart], steel: LintelSteel, rule: BarRule, *, whole: bool, fixed: bool
-    ) -> list[LintelSteel]:
+        self, group: list[CheckedPart], steel: LintelSteel, own: Diagonals, rule: BarRule, *, whole: bool, fixed: bool,
+    ) -> list[LintelSteel]:  # fmt: skip
         """Bars with the least ties that pass, and with the most; ties cannot mend what else fails."""
-        own = steel.diagonals
-        assert own is not None
         ties = sorted(arrangements(rule), key=lambda o: (o.area, -o.spacing))
 
         def with_ties(o: ParallelBars) -> LintelSteel:
@@ -207,7 +201,7 @@ def beams_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list
     if not isinstance(project.standard, SeismicWalls):
         return []
     beams = CouplingBeams(project, cuts, parts, project.standard)
-    return [beams.of(c) for c in beams.parts.values()]
+    return beams.all()
 
 
 def _named(b: CheckedBeam) -> dict[str, object]:
@@ -219,8 +213,7 @@ def beams_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
     """One row a coupling beam, the worst first."""
     rows = []
     for b in beams:
-        g, s = b.part.geometry, b.part.steel
-        assert isinstance(s, LintelSteel)
+        g, s = b.part.geometry, b.steel
         failing = sorted((c for c in b.checks if c.check.utilisation > HELD), key=lambda c: -c.check.utilisation)
         told = "; ".join(dict.fromkeys(c.remedy for c in failing))
         rows.append(_named(b) | {

@@ -54,6 +54,7 @@ class CheckedEnd:
     """
 
     part: CheckedPart
+    steel: WallSteel
     end: str
     need: BoundaryNeed | None
     checks: tuple[EndCheck, ...]
@@ -146,7 +147,17 @@ class SeismicEnds:
             )  # fmt: skip
             need, checks = (None, []) if self.column(c) else self._checked(end, g, steel, cover, name)
             self._needed[c.part.full_name, name] = need is not None and need.needed
-            out.append(CheckedEnd(c, name, need, tuple(checks), self.cuts.rows[p.worst].name, at.z))
+            out.append(
+                CheckedEnd(
+                    part=c,
+                    steel=steel,
+                    end=name,
+                    need=need,
+                    checks=tuple(checks),
+                    combination=self.cuts.rows[p.worst].name,
+                    height=at.z,
+                )
+            )
         return out
 
     def _checked(
@@ -329,11 +340,10 @@ def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
         return 0.0 if fails else 2.0 - e.need.needed, e.height
 
     for e in sorted(ends, key=order):
-        n, g, steel = e.need, e.part.geometry, e.part.steel
+        n, g, steel = e.need, e.part.geometry, e.steel
         row = _named(e)
         told = f"a column, l_w/t {g.length / g.thickness:.1f}"
         worst = e.worst
-        assert isinstance(steel, WallSteel)
         row |= {"boundary element": "column", "status": Status.NOT_CHECKED.because(told)} if n is None else {
             "boundary element": "needed" if n.needed else "not needed", "by": n.trigger, "demand": n.demand,
             "limit": n.limit, "unit": n.unit, "length [mm]": n.length, "thickness [mm]": g.thickness,
@@ -426,9 +436,7 @@ def shears_at(
     return out + ([moment] if moment is not None else [])
 
 
-def _shear_of(
-    ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismic
-) -> SeismicShear:
+def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismic) -> SeismicShear:
     """A part as its seismic shear looks at it."""
     at = ends.place(c)
     foot = at.foot if at.foot.part is not c.part else replace(c, steel=steel)

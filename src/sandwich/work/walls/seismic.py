@@ -8,7 +8,7 @@ from typing import Final
 
 from sandwich.core.trace import unrecorded
 from sandwich.design.bars import BarRule
-from sandwich.design.walls.bars import BarGroup, Ties, WallSteel, arrangements
+from sandwich.design.walls.bars import BarGroup, LintelSteel, Ties, WallSteel, arrangements
 from sandwich.design.walls.checks import PartCheck
 from sandwich.design.walls.choice import steel_holds
 from sandwich.design.walls.ends import BY_TIES, HELD, EndCheck, groups_of, rounded, steel_of, ties_of, worst_of
@@ -89,7 +89,8 @@ def _beams(beams: CouplingBeams, keep: frozenset[str]) -> dict[str, CheckedPart]
     out: dict[str, CheckedPart] = {}
     with unrecorded():
         for group in groups.values():
-            steel = beams.chosen(group)
+            first = group[0].steel
+            steel = beams.chosen(group, first) if isinstance(first, LintelSteel) else first
             if steel != group[0].steel:
                 out |= {c.part.full_name: replace(c, steel=steel, decided=BY_BEAM) for c in group}
     return out
@@ -103,7 +104,7 @@ def worst_seismic(
         return {}
     ends = SeismicEnds(project, cuts, parts, project.standard)
     beams = CouplingBeams(project, cuts, moved, project.standard)
-    found = [(b.part, b.worst.check) for b in map(beams.of, beams.parts.values())]
+    found = [(b.part, b.worst.check) for b in beams.all()]
     for c in ends.rising:
         if any(under(c, m) or under(m, c) for m in moved):
             found += [(c, e.worst.check) for e in ends.of(c) if e.worst is not None]
@@ -124,9 +125,7 @@ class _Group:
         first = parts[0]
         self.wall: Wall = first.wall.asked
         self.given = given_bars(self.wall, first.part) or WallBars()
-        asked = ends.asked(first)
-        assert asked is not None
-        self.asked: Seismic = asked
+        self.asked = ends.asked(first) or Seismic()
         self.rule = BarRule(self.wall.rule.diameters, self.wall.rule.spacings)
 
     def steel(self) -> tuple[WallSteel, str]:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 
 from sandwich.core.shown import Shown
-from sandwich.design.walls.bars import LintelSteel, WallSteel, place_lintel, place_wall
+from sandwich.design.walls.bars import BarGroup, Ties, WallSteel, place_lintel, place_wall
 from sandwich.design.walls.checks import SEISMIC
+from sandwich.design.walls.ends import EndCheck
 from sandwich.drawing.wall_records import (
     BeamDetail,
     Box,
@@ -19,6 +20,7 @@ from sandwich.drawing.wall_records import (
     SeismicDetailDescription,
     SeismicElevationDescription,
 )
+from sandwich.standards.interface import BoundaryNeed
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.coupling import CheckedBeam
 from sandwich.work.walls.ends import UP, CheckedEnd, CheckedShear, under
@@ -44,8 +46,8 @@ def seismic_elevation(
     ]  # fmt: skip
     zones, labels = [], []
     for e in ends:
-        p, s = e.part.part, e.part.steel
-        if not isinstance(s, WallSteel) or s.ends is None or e.worst is None:
+        p, s = e.part.part, e.steel
+        if s.ends is None or e.worst is None:
             continue
         wide = min(s.ends.length, p.width / 2.0)
         x = p.a if e.end == "left" else p.b - wide
@@ -58,16 +60,16 @@ def seismic_elevation(
             labels.append((by * middle, by * (p.low + p.high) / 2e3, text, by * p.width / 1e3))
     lines = []
     for b in beams:
-        p, s = b.part.part, b.part.steel
-        assert isinstance(s, LintelSteel)
-        x0, x1 = (by * (starts[p.panel] + v / 1e3) for v in (p.a, p.b))
-        y0, y1 = by * p.low / 1e3, by * p.high / 1e3
-        if s.diagonals is not None:
+        q, own = b.part.part, b.steel
+        x0, x1 = (by * (starts[q.panel] + v / 1e3) for v in (q.a, q.b))
+        y0, y1 = by * q.low / 1e3, by * q.high / 1e3
+        if own.diagonals is not None:
             lines += [(x0, y0, x1, y1), (x0, y1, x1, y0)]
-        text = s.diagonals.in_units(shown).partition(",")[0] if s.diagonals is not None else s.links.in_units(shown)
+        bars = own.diagonals if own.diagonals is not None else own.links
+        text = bars.in_units(shown).partition(",")[0]
         labels.append(((x0 + x1) / 2.0, (y0 + y1) / 2.0, text, x1 - x0))
     tied = sum(z.tied for z in zones) // 2
-    crossed = sum(isinstance(b.part.steel, LintelSteel) and b.part.steel.diagonals is not None for b in beams)
+    crossed = sum(b.steel.diagonals is not None for b in beams)
     note = (
         f"bars at the ends of {len(zones) // 2} parts, {tied} with ties (filled by utilisation, the others hatched); "
         f"diagonals in {crossed} of {len(beams)} coupling beams"
@@ -90,9 +92,13 @@ def seismic_details(
     heights = tuple(_heights(walls, stack, shears, shown))
     note = f"part {name} and what stands over and under it: the largest utilisation, {worst.check.utilisation:.2f} "
     note += f"({worst.check.name}, {worst.part.part.storey})"
-    tied = [e for e in ends if isinstance(e.part.steel, WallSteel) and e.part.steel.ties is not None and e.worst]
-    end = max(tied, key=lambda e: e.worst.check.utilisation if e.worst else 0.0, default=None)
-    crossed = [b for b in beams if isinstance(b.part.steel, LintelSteel) and b.part.steel.diagonals is not None]
+    laid = [
+        _Tied(e, e.steel.ends, e.steel.ties, e.need, e.worst)
+        for e in ends
+        if e.steel.ends and e.steel.ties and e.need and e.worst
+    ]
+    end = max(laid, key=lambda t: t.worst.check.utilisation, default=None)
+    crossed = [b for b in beams if b.steel.diagonals is not None]
     beam = max(crossed or beams, key=lambda b: b.worst.check.utilisation, default=None)
     return SeismicDetailDescription(
         title=f"Wall {wall.name}: moments and shear up the height, details", note=note, heights=heights,
@@ -121,8 +127,9 @@ def _heights(
             continue
         low, high, most = by * p.low, by * p.high, float(np.abs(d.M[mine]).max())
         moment["analysis"].append((low, high, kNm * most))
-        moment["design"].append((low, high, kNm * (own[UP].demand if UP in own else most)))
-        carried = own[UP].capacity if UP in own else _carried(c)
+        more = UP in own and own[UP].demand >= most
+        moment["design"].append((low, high, kNm * (own[UP].demand if more else most)))
+        carried = own[UP].capacity if more else _carried(c)
         if math.isfinite(carried):
             moment["capacity"].append((low, high, kNm * carried))
         if SHEAR in own:
@@ -144,38 +151,44 @@ def _carried(c: CheckedPart) -> float:
     return float(strength.strength(d.N[i], 0.0, d.M[i], ray=False).moment[0])
 
 
-def _end(e: CheckedEnd, shown: Shown) -> EndDetail:
+class _Tied(NamedTuple):
+    """An end that has bars of its own with ties."""
+
+    of: CheckedEnd
+    ends: BarGroup
+    ties: Ties
+    need: BoundaryNeed
+    worst: EndCheck
+
+
+def _end(e: _Tied, shown: Shown) -> EndDetail:
     """Section of the left end, to scale."""
-    g, s, cover = e.part.geometry, e.part.steel, e.part.member.of.cover
-    assert isinstance(s, WallSteel)
-    assert s.ends is not None
-    assert s.ties is not None
-    placed = place_wall(g.length, g.thickness, s, cover)
-    drawn = min(PAST * s.ends.length, g.length)
+    part = e.of.part
+    g, cover = part.geometry, part.member.of.cover
+    placed = place_wall(g.length, g.thickness, e.of.steel, cover)
+    drawn = min(PAST * e.ends.length, g.length)
     here = placed.places[:, 0] <= drawn
     bars = np.column_stack([placed.places[here], placed.diameters[here]])
-    own = bars[bars[:, 0] <= s.ends.length]
+    own = bars[bars[:, 0] <= e.ends.length]
     rows, layers = np.unique(own[:, 0].round(3)), np.unique(own[:, 1].round(3))
-    half = s.ties.diameter / 2.0
+    half = e.ties.diameter / 2.0
     ring = (
-        cover.cover + half, cover.cover + half, float(rows[-1]) + s.ends.diameter / 2.0 + half,
+        cover.cover + half, cover.cover + half, float(rows[-1]) + e.ends.diameter / 2.0 + half,
         g.thickness - cover.cover - half,
     )  # fmt: skip
-    legs = [(float(x), ring[1], float(x), ring[3]) for x in _spread(rows, s.ties.across)[1:-1]]
-    legs += [(ring[0], float(y), ring[2], float(y)) for y in _spread(layers, s.ties.along)[1:-1]]
-    mm, p = shown.factor("mm"), e.part.part
-    assert e.need is not None
+    legs = [(float(x), ring[1], float(x), ring[3]) for x in _spread(rows, e.ties.across)[1:-1]]
+    legs += [(ring[0], float(y), ring[2], float(y)) for y in _spread(layers, e.ties.along)[1:-1]]
+    mm, p = shown.factor("mm"), part.part
     told = (
-        f"{s.ends.in_units(shown)} over {s.ends.length * mm:.4g} {shown.unit('mm')} (asked "
-        f"{e.need.length * mm:.4g}), ties {s.ties.in_units(shown)}"
+        f"{e.ends.in_units(shown)} over {e.ends.length * mm:.4g} {shown.unit('mm')} (asked "
+        f"{e.need.length * mm:.4g}), ties {e.ties.in_units(shown)}"
     )
-    if e.worst is not None:
-        told += f"\nutilisation {e.worst.check.utilisation:.2f} ({e.worst.check.name}, {e.worst.check.clause})"
+    told += f"\nutilisation {e.worst.check.utilisation:.2f} ({e.worst.check.name}, {e.worst.check.clause})"
     kind = "boundary element" if e.need.needed else "end of a wall"
     return EndDetail(
         title=f"{kind}, {p.storey}, {p.panel} {p.label or p.name}", size=(drawn * mm, g.thickness * mm),
         bars=bars * mm, ring=(ring[0] * mm, ring[1] * mm, ring[2] * mm, ring[3] * mm),
-        legs=[(a * mm, b * mm, c * mm, d * mm) for a, b, c, d in legs], length=s.ends.length * mm, told=told,
+        legs=[(a * mm, b * mm, c * mm, d * mm) for a, b, c, d in legs], length=e.ends.length * mm, told=told,
         unit=shown.unit("mm"),
     )  # fmt: skip
 
@@ -189,8 +202,7 @@ def _spread(at: np.ndarray[tuple[int], np.dtype[np.float64]], legs: int) -> list
 
 def _beam(b: CheckedBeam, shown: Shown) -> BeamDetail:
     """Elevation of a coupling beam, to scale."""
-    g, s, cover = b.part.geometry, b.part.steel, b.part.member.of.cover
-    assert isinstance(s, LintelSteel)
+    g, s, cover = b.part.geometry, b.steel, b.part.member.of.cover
     l_n, h, mm = g.height, g.length, shown.factor("mm")
     lines, ties, group = [], [], 0.0
     if b.laid is not None and s.diagonals is not None:
