@@ -170,3 +170,15 @@ def test_ties_round_each_diagonal_and_high_ductility(tmp_path):
     # seismic demands of a lintel with diagonals are checked there alone
     own = result.frame("wall checks").query(f"part == '{row['part']}'")
     assert ("bending with axial force" in set(own["check"])) == (row["provided diagonals [mm]"] == "")
+
+
+def test_a_lintel_that_only_an_earthquake_loads_keeps_its_minimum(tmp_path):
+    """Diagonals carry all of its demands: its own steel is held against the minimum, and it stands in the picture."""
+    given = "[[walls.wall.bars]]\ndiagonals = { count = 4, diameter = 20 }\n"
+    job = ALONE.replace("seismic = {}", f"seismic = {{}}\n{RULE}") + given + '[design]\nstandard = "ACI 318-19"\n'
+    job += '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 0.2, E = 1.0 }\n'
+    result = run_job(write(tmp_path, job, holes=HOLE))
+    own = result.frame("wall checks").query("kind == 'lintel'")
+    assert set(own["check"]) == {"minimum chord", "minimum links", "spacing of links"}
+    assert (tmp_path / "results" / "maps" / "wall_wall_seismic.png").stat().st_size > 20_000
+    assert (tmp_path / "results" / "maps" / "wall_wall.png").stat().st_size > 20_000
