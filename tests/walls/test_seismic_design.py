@@ -247,6 +247,26 @@ def test_shear_weaker_than_bending_has_the_smaller_factor():
         assert ("21.2.4.1" in shear.clause) == (phi < 0.7)
 
 
+def test_wall_piers_of_aci_318():
+    """18.10.8: five thicknesses long and more than twice as high; hoops 150 mm apart, 2.5 times the shear."""
+    part = WallPart(
+        concrete=Concrete(30.0), steel=Steel(420.0), situation="seismic", length=1250.0, thickness=250.0,
+        height=4000.0, along=0.004, across=0.003, diameters=(12.0, 12.0), spacings=(200.0, 200.0),
+    )  # fmt: skip
+    of = SeismicShear(
+        part=part, h_w=1500.0, h_s=3000.0, z=0.0, storeys=1, M_u_base=1e9, M_R_base=1e9, M_n_base=1e9, M_pr_base=1.2e9,
+        xi=0.2, asked=SeismicDemand(),
+    )  # fmt: skip
+    factor, clause, checks = ACI318().seismic_shear(of, [1e5], [0.0], [1e9])
+    assert (factor, clause) == (2.5, "18.10.8.1(a)")
+    hoops = {c.name: c for c in checks}["spacing of hoops"]
+    assert float(hoops.utilisation[0]) == pytest.approx(200 / 150)
+    wide = replace(of, part=replace(part, length=1600.0))  # 6.4 thicknesses: a wall
+    factor, _, checks = ACI318().seismic_shear(wide, [1e5], [0.0], [1e9])
+    assert factor == 1.0
+    assert "spacing of hoops" not in {c.name for c in checks}
+
+
 def test_thick_ends_have_layers_and_lengths_in_units_of_the_country(tmp_path):
     """A wall of 600 mm: bars over its thickness no further apart than ties hold; inches in what is shown."""
     folder = tmp_path / "a"

@@ -10,7 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike
 
-from sandwich.standards.aci318 import boundary, boundary_ties, seismic_walls
+from sandwich.standards.aci318 import boundary, boundary_ties, coupling, seismic_walls
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.seismic import (
     ACROSS,
@@ -24,8 +24,9 @@ from sandwich.standards.interface.seismic import (
     SeismicShear,
     WallEnd,
 )
-from sandwich.standards.interface.walls import MemberCheck, WallPart
+from sandwich.standards.interface.walls import MemberCheck, WallPart, spacing_check
 
+OMEGA_0: Final = 2.5  # overstrength of the general building code that the shear of wall piers need not exceed
 PHI_SHEAR: Final = 0.75
 FAR = 0.15  # of the length: within it lie the bars of an end, 18.10.2.4(a)
 SLENDER = 2.0  # h_w/l_w from which the displacement trigger may be used, 18.10.6.2
@@ -113,9 +114,16 @@ class ACI318Ends:
         over = seismic_walls.Omega_v(of.M_pr_base or math.inf, max(of.M_u_base, 1e-9), of.h_w, of.part.length)
         count = seismic_walls.storeys_counted(of.storeys, of.h_w)
         factor = float(seismic_walls.V_e(1.0, over, seismic_walls.omega_v(count, of.h_w, of.part.length)))
-        checks = self.wall_shear(of.part, factor * np.asarray(V, dtype=float), N)
+        part, clause = of.part, "18.10.3.1"
+        pier = coupling.pier_kind(of.h_s, part.length, part.thickness) == "wall pier"
+        if pier and factor < OMEGA_0:
+            factor, clause = OMEGA_0, "18.10.8.1(a)"
+        checks = self.wall_shear(part, factor * np.asarray(V, dtype=float), N)
         at_M_n = np.abs(np.asarray(V, dtype=float)) * of.M_n_base / max(of.M_u_base, 1e-9)
-        return factor, "18.10.3.1", tuple(_by_bending(c, at_M_n) for c in checks)
+        found = tuple(_by_bending(c, at_M_n) for c in checks)
+        if pier:
+            found += (spacing_check("spacing of hoops", "18.10.8.1(d)", part.spacings[0], coupling.HOOPS_OF_PIER),)
+        return factor, clause, found
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002
         """No moment besides that of the analysis."""
