@@ -19,7 +19,7 @@ def by_grade(values: Any, f_y: Any) -> Any:
     return values[np.searchsorted(GRADES, np.asarray(f_y, dtype=float) - 1e-9)]
 
 
-@clause("ACI 318-19, 18.7.5.2(e), 18.10.6.4(e)", formula="h_x <= min(350, 2 b/3)")
+@clause("ACI 318-19, 18.10.6.4(f)", formula="h_x <= min(350, 2 b/3)")
 def h_x_max(b: Any) -> Any:
     """Largest distance between bars that are held by ties, along the boundary element.
 
@@ -35,7 +35,7 @@ def h_x_max(b: Any) -> Any:
 
     References
     ----------
-    ACI 318-19, 18.10.6.4(e).
+    ACI 318-19, 18.10.6.4(f).
 
     Examples
     --------
@@ -71,7 +71,7 @@ def s_o(h_x: Any) -> Any:
     return np.clip(100.0 + (350.0 - np.asarray(h_x)) / 3.0, 100.0, 150.0)
 
 
-@clause("ACI 318-19, 18.7.5.3, 18.10.6.4(f)", formula="min(b/3, s_o, 6, 5 or 4 d_b by grade 420, 550, 690)")
+@clause("ACI 318-19, 18.7.5.3, 18.10.6.4(e)", formula="min(b/3, s_o, 6, 5 or 4 d_b by grade 420, 550, 690)")
 def s_special(b: Any, d_b: Any, f_y: Any, s_o: Any) -> Any:
     """Largest spacing of the ties of a special boundary element.
 
@@ -93,7 +93,7 @@ def s_special(b: Any, d_b: Any, f_y: Any, s_o: Any) -> Any:
 
     References
     ----------
-    ACI 318-19, 18.7.5.3, 18.10.6.4(e) and (f).
+    ACI 318-19, 18.7.5.3, 18.10.6.4(e).
 
     Examples
     --------

@@ -32,7 +32,7 @@ FAR = 0.15  # of the length: within it lie the bars of an end, 18.10.2.4(a)
 SLENDER = 2.0  # h_w/l_w from which the displacement trigger may be used, 18.10.6.2
 CLAUSES: Final = {
     LENGTH: "18.10.6.4(a)", BARS: "18.10.2.4(a)", ACROSS: "Table 18.10.6.4(g)", ALONG: "Table 18.10.6.4(g)",
-    SPACING: "18.10.6.4(f), 18.7.5.3", HELD_BARS: "18.10.6.4(e), 18.7.5.2(e)", TIE: "25.7.2.2",
+    SPACING: "18.10.6.4(e), 18.7.5.3", HELD_BARS: "18.10.6.4(f)", TIE: "25.7.2.2",
 }  # fmt: skip
 ORDINARY: Final = CLAUSES | {SPACING: "Table 18.10.6.5(b)", HELD_BARS: "18.10.6.5(b), 18.7.5.2(e)"}
 

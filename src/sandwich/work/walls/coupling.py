@@ -164,18 +164,18 @@ class CouplingBeams:
                 with_own, _ = choose_lintel(
                     [c.member for c in group], rule, with_own, (given.chords is not None, False)
                 )  # fmt: skip
-            for tried in self._tied(group, with_own, own, ties, whole=whole, fixed=given.links is not None):
-                use = self._use(group, tried)
-                if best is None or use < best[0]:
-                    best = use, tried
-                if use <= HELD:
-                    return tried
+            tried = self._tied(group, with_own, own, ties, whole=whole, fixed=given.links is not None)
+            use = self._use(group, tried)
+            if best is None or use < best[0]:
+                best = use, tried
+            if use <= HELD:
+                return tried
         return best[1] if best is not None else steel
 
     def _tied(
         self, group: list[CheckedPart], steel: LintelSteel, own: Diagonals, rule: BarRule, *, whole: bool, fixed: bool,
-    ) -> list[LintelSteel]:  # fmt: skip
-        """Bars with the least ties that pass, and with the most; ties cannot mend what else fails."""
+    ) -> LintelSteel:  # fmt: skip
+        """Bars with the least ties that pass, with the most where none does or ties cannot mend what fails."""
         ties = sorted(arrangements(rule), key=lambda o: (o.area, -o.spacing))
 
         def with_ties(o: ParallelBars) -> LintelSteel:
@@ -186,14 +186,14 @@ class CouplingBeams:
         most = with_ties(ties[-1])
         fails = [k for c in group for k in self.of(c, most).checks if k.check.name not in BY_TIES]
         if worst_of(fails) > HELD:
-            return [most]
+            return most
         if not whole and not fixed:
             options = [replace(steel, links=o) for o in arrangements(rule) if o.area >= steel.links.area]
             faces = ("bars round the diagonals", "bars at the faces", "spacing of links")
             probe = (replace(s, diagonals=replace(own, ties=ties[-1])) for s in (steel, *options))
             steel = next((s for s in probe if self._use(group, s, faces) <= HELD), steel)
         tried = [with_ties(o) for o in ties if not whole or o.area >= steel.links.area]
-        return [next((t for t in tried if self._use(group, t, BY_TIES) <= HELD), most)]
+        return next((t for t in tried if self._use(group, t, BY_TIES) <= HELD), most)
 
 
 def beams_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedBeam]:
