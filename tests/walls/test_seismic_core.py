@@ -44,7 +44,7 @@ def test_all_holds_with_the_bars_that_are_chosen(core):
         assert worst is None or worst["utilisation"] <= 1 + 1e-9, (name, dict(worst))
     ends, beams = result.frame("boundary elements"), result.frame("coupling beams")
     assert (ends["status"].str.startswith(("ok", "not checked: a column"))).all()
-    assert len(beams) == 15
+    assert len(beams) == 14
     told = str(result.project.outcomes["seismic walls"].verdict[0])
     assert f"{(ends['boundary element'] == 'needed').sum()} of {len(ends)} ends need a boundary element" in told
     assert "all hold" in told

@@ -17,6 +17,7 @@ from sandwich.design.walls.choice import choose_lintel
 from sandwich.design.walls.coupling import ROOM, beam_checks
 from sandwich.design.walls.ends import HELD, EndCheck, worst_of
 from sandwich.job.walls import Seismic, WallBars
+from sandwich.model.walls.parts import Kind
 from sandwich.project.project import Project
 from sandwich.standards.interface import CouplingNeed, LaidDiagonals, SeismicWalls
 from sandwich.work.walls.checks import FORCE, CheckedPart, given_bars, worst_first
@@ -72,7 +73,8 @@ class CouplingBeams:
         d = c.member.demand
         acts = bool((c.member.situations[d.combination] == SEISMIC).any())
         asked = self.project.job.walls[c.part.wall].seismic is not None
-        return isinstance(c.steel, LintelSteel) and asked and acts
+        # a parapet stands on what is under it and couples nothing
+        return c.part.kind is Kind.LINTEL and isinstance(c.steel, LintelSteel) and asked and acts
 
     def asked(self, c: CheckedPart) -> Seismic:
         """Seismic design of the wall of a part."""
