@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 from typing import Final
 
@@ -15,9 +16,19 @@ from sandwich.project.stage import Stage
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 from sandwich.standards.interface import SeismicWalls
 from sandwich.tables.write import file_name
-from sandwich.work.walls.coupling import beam_checks_frame, beams_frame, beams_of
-from sandwich.work.walls.ends import CheckedEnd, end_checks_frame, ends_frame, ends_of, shears_frame, shears_of
+from sandwich.work.walls.checks import CheckedPart
+from sandwich.work.walls.coupling import CheckedBeam, beam_checks_frame, beams_frame, beams_of
+from sandwich.work.walls.ends import (
+    CheckedEnd,
+    CheckedShear,
+    end_checks_frame,
+    ends_frame,
+    ends_of,
+    shears_frame,
+    shears_of,
+)
 from sandwich.work.walls.seismic_pictures import seismic_details, seismic_elevation
+from sandwich.work.walls.stations import WallCuts
 
 RANK: Final = 13
 TITLE: Final = "Seismic walls"
@@ -126,37 +137,8 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             Table(f"Boundary elements, the first {min(MOST, len(frame))} of {len(frame)} ends",
                   frame[SHORT].head(MOST), bad=bad[:MOST]),
         )  # fmt: skip
-        figures: list[Figure] = []
-        for wall in (w for w in cuts.walls.walls if w.name in seen):
-            own_ends = [e for e in ends if e.part.part.wall == wall.name]
-            own_shears = [s for s in shears if s.part.part.wall == wall.name]
-            own_beams = [b for b in coupling if b.part.part.wall == wall.name]
-            name = file_name(wall.name)
-            figures.append(
-                Figure(
-                    f"wall {name} seismic",
-                    DRAW_ELEVATION,
-                    partial(seismic_elevation, cuts.walls, wall, own_ends, own_beams),
-                )
-            )
-            if own_shears:
-                figures.append(
-                    Figure(
-                        f"wall {name} seismic details",
-                        DRAW_DETAILS,
-                        partial(
-                            seismic_details,
-                            cuts.walls,
-                            wall,
-                            [c for c in parts if c.part.wall == wall.name],
-                            own_ends,
-                            own_shears,
-                            own_beams,
-                        ),
-                    )
-                )
         blocks = (
-            Pictures(tuple(figures)),
+            Pictures(tuple(_figures(cuts, parts, ends, shears, coupling))),
             Table("Shear and bending", shear.head(PAGE), NOTE_SHEAR, weak[:PAGE]),
             *((Table("Coupling beams", beams.head(PAGE), NOTE_BEAMS, crossed[:PAGE]),) if len(beams) else ()),
             Table("Boundary elements", page.head(PAGE), NOTE, bad[:PAGE]),
@@ -175,6 +157,24 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             summary=few,
             sections=(Section(TITLE, blocks, RANK),),
         )
+
+
+def _figures(
+    cuts: WallCuts, parts: list[CheckedPart], ends: list[CheckedEnd], shears: list[CheckedShear],
+    beams: list[CheckedBeam],
+) -> Iterator[Figure]:  # fmt: skip
+    """Elevation and details of each wall that has ends."""
+    for wall in cuts.walls.walls:
+        own_ends = [e for e in ends if e.part.part.wall == wall.name]
+        own_shears = [s for s in shears if s.part.part.wall == wall.name]
+        own_beams = [b for b in beams if b.part.part.wall == wall.name]
+        own = [c for c in parts if c.part.wall == wall.name]
+        name = f"wall {file_name(wall.name)} seismic"
+        if own_ends:
+            yield Figure(name, DRAW_ELEVATION, partial(seismic_elevation, cuts.walls, wall, own_ends, own_beams))
+        if own_shears:
+            describe = partial(seismic_details, cuts.walls, wall, own, own_ends, own_shears, own_beams)
+            yield Figure(f"{name} details", DRAW_DETAILS, describe)
 
 
 SEISMIC_WALLS: Final = SeismicWallsStage()
