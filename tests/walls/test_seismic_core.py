@@ -14,7 +14,7 @@ from walls.test_core_variants import SEISMIC, listed
 
 FINE = ("spacing_min = 100", "spacing_min = 75"), ("spacing_step = 50", "spacing_step = 25")
 DESIGNS = {
-    "DCM": (),
+    "DCM": ((SEISMIC, SEISMIC),),
     "DCH": (
         (SEISMIC, 'seismic = { ductility = "DCH", q_0 = 3.0, T_1 = 0.16, T_C = 0.5 }'),
         ("f_yk = 500", "f_yk = 500\nthickness = 350"),
