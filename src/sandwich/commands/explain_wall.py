@@ -20,9 +20,10 @@ from sandwich.project.project import Project
 from sandwich.stages.walls import WALL_CUTS
 from sandwich.work.walls.checks import CheckedPart, members_of
 from sandwich.work.walls.coupling import beams_of
-from sandwich.work.walls.ends import ends_frame, ends_of
+from sandwich.work.walls.ends import ends_of
 from sandwich.work.walls.pictures import strength_of
 from sandwich.work.walls.sections import sections_of
+from sandwich.work.walls.seismic_tables import ends_frame
 from sandwich.work.walls.stations import FORCES, Station, WallCuts
 from sandwich.work.walls.store import load_bars
 from sandwich.work.walls.worked import worked_section

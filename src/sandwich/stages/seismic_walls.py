@@ -17,17 +17,17 @@ from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 from sandwich.standards.interface import SeismicWalls
 from sandwich.tables.write import file_name
 from sandwich.work.walls.checks import CheckedPart
-from sandwich.work.walls.coupling import CheckedBeam, beam_checks_frame, beams_frame, beams_of
-from sandwich.work.walls.ends import (
-    CheckedEnd,
-    CheckedShear,
+from sandwich.work.walls.coupling import CheckedBeam, beams_of
+from sandwich.work.walls.ends import CheckedEnd, ends_of
+from sandwich.work.walls.seismic_pictures import seismic_details, seismic_elevation
+from sandwich.work.walls.seismic_shear import CheckedShear, shears_of
+from sandwich.work.walls.seismic_tables import (
+    beam_checks_frame,
+    beams_frame,
     end_checks_frame,
     ends_frame,
-    ends_of,
     shears_frame,
-    shears_of,
 )
-from sandwich.work.walls.seismic_pictures import seismic_details, seismic_elevation
 from sandwich.work.walls.stations import WallCuts
 
 RANK: Final = 13
@@ -100,8 +100,8 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         cuts = project.left(WALL_CUTS)
         if cuts is None:
             return Outcome([])
-        ends = ends_of(project, cuts, parts)
-        seen = {e.part.part.wall for e in ends}
+        ends, coupling = ends_of(project, cuts, parts), beams_of(project, cuts, parts)
+        seen = {e.part.part.wall for e in ends} | {b.part.part.wall for b in coupling}
         warnings = tuple(
             WarningNote(
                 f"wall {name}", "has a seismic design and no seismic combination", 'give one: situation = "seismic"',
@@ -110,12 +110,11 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             for name, wall in project.job.walls.items()
             if wall.seismic is not None and name not in seen
         )  # fmt: skip
-        if not ends:
+        if not seen:
             return Outcome([], warnings=warnings)
         frame, checks = ends_frame(ends), end_checks_frame(ends)
         shears = shears_of(project, cuts, parts)
         shear = shears_frame(shears)
-        coupling = beams_of(project, cuts, parts)
         beams, beam_checks = beams_frame(coupling), beam_checks_frame(coupling)
         bad, weak = is_status(frame["status"], Status.EXCEEDED), is_status(shear["status"], Status.EXCEEDED)
         count = {k: int((frame["boundary element"] == k).sum()) for k in ("needed", "column")}
@@ -170,7 +169,7 @@ def _figures(
         own_beams = [b for b in beams if b.part.part.wall == wall.name]
         own = [c for c in parts if c.part.wall == wall.name]
         name = f"wall {file_name(wall.name)} seismic"
-        if own_ends:
+        if own_ends or own_beams:
             yield Figure(name, DRAW_ELEVATION, partial(seismic_elevation, cuts.walls, wall, own_ends, own_beams))
         if own_shears:
             describe = partial(seismic_details, cuts.walls, wall, own, own_ends, own_shears, own_beams)

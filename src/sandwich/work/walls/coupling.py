@@ -7,9 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
-import pandas as pd
 
-from sandwich.core.status import Status
 from sandwich.design.bars import BarRule, ParallelBars
 from sandwich.design.walls.bars import BarGroup, Diagonals, LintelSteel, arrangements
 from sandwich.design.walls.checks import SEISMIC
@@ -20,7 +18,7 @@ from sandwich.job.walls import Seismic, WallBars
 from sandwich.model.walls.parts import Kind
 from sandwich.project.project import Project
 from sandwich.standards.interface import CouplingNeed, LaidDiagonals, SeismicWalls
-from sandwich.work.walls.checks import FORCE, CheckedPart, given_bars, worst_first
+from sandwich.work.walls.checks import CheckedPart, given_bars
 from sandwich.work.walls.ends import demand_of
 from sandwich.work.walls.stations import WallCuts
 
@@ -30,14 +28,6 @@ BY_TIES: Final = (
     "spacing of ties", "legs of ties", "ties upright", "ties level", "diameter of ties", "bars round the diagonals",
     "bars at the faces", "spacing of links", ROOM,
 )  # fmt: skip
-COLUMNS: Final = [
-    "wall", "storey", "part", "clear span [mm]", "l_n/h", "V [kN]", "V without diagonals [kN]", "diagonals",
-    "provided diagonals [mm]", "links [mm]", "angle [deg]", "combination", "utilisation", "governing check", "clause",
-    "status",
-]  # fmt: skip
-CHECK_COLUMNS: Final = [
-    "wall", "storey", "part", "check", "utilisation", "demand", "capacity", "unit", "clause", "status",
-]  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -204,43 +194,3 @@ def beams_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list
         return []
     beams = CouplingBeams(project, cuts, parts, project.standard)
     return beams.all()
-
-
-def _named(b: CheckedBeam) -> dict[str, object]:
-    p = b.part.part
-    return {"wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}"}
-
-
-def beams_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
-    """One row a coupling beam, the worst first."""
-    rows = []
-    for b in beams:
-        g, s = b.part.geometry, b.steel
-        failing = sorted((c for c in b.checks if c.check.utilisation > HELD), key=lambda c: -c.check.utilisation)
-        told = "; ".join(dict.fromkeys(c.remedy for c in failing))
-        rows.append(_named(b) | {
-            "clear span [mm]": g.height, "l_n/h": g.height / g.length, "V [kN]": b.V / 1e3,
-            "V without diagonals [kN]": b.need.limit / 1e3,
-            "diagonals": "required" if b.need.required else "allowed" if b.need.allowed else "not allowed",
-            "provided diagonals [mm]": s.diagonals or "", "links [mm]": s.links,
-            "angle [deg]": math.degrees(b.laid.alpha) if b.laid is not None else math.nan,
-            "combination": b.combination, "utilisation": b.worst.check.utilisation,
-            "governing check": b.worst.check.name, "clause": b.need.clause,
-            "status": Status.EXCEEDED.because(told) if failing else str(Status.OK),
-        })  # fmt: skip
-    return worst_first(pd.DataFrame(rows, columns=COLUMNS))
-
-
-def beam_checks_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
-    """One row a coupling beam and check, the worst first."""
-    rows = []
-    for b in beams:
-        for c in b.checks:
-            k = c.check
-            unit, scale = FORCE.get(k.unit, (k.unit, 1.0))
-            rows.append(_named(b) | {
-                "check": k.name, "utilisation": k.utilisation, "demand": k.demand * scale,
-                "capacity": k.capacity * scale, "unit": unit, "clause": k.clause,
-                "status": Status.EXCEEDED.because(c.remedy) if k.utilisation > HELD else str(Status.OK),
-            })  # fmt: skip
-    return worst_first(pd.DataFrame(rows, columns=CHECK_COLUMNS))

@@ -9,41 +9,25 @@ from functools import cached_property, lru_cache, partial
 from typing import Final
 
 import numpy as np
-import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.core.status import Status
 from sandwich.core.trace import about, unrecorded
 from sandwich.design.walls.bars import Cover, LintelSteel, WallSteel
-from sandwich.design.walls.checks import SEISMIC, PartCheck, PartGeometry, bending, governs, wall_part
-from sandwich.design.walls.ends import HELD, EndCheck, bars_alone, end_checks, laid_end
+from sandwich.design.walls.checks import SEISMIC, PartGeometry, wall_part
+from sandwich.design.walls.ends import EndCheck, bars_alone, end_checks, laid_end
 from sandwich.design.walls.plane import strain_plane
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.job.walls import Seismic
 from sandwich.project.project import Project
-from sandwich.standards.interface import BoundaryNeed, SeismicDemand, SeismicShear, SeismicWalls, WallEnd, WallPart
-from sandwich.work.walls.checks import FORCE, CheckedPart, worst_first
+from sandwich.standards.interface import BoundaryNeed, SeismicDemand, SeismicWalls, WallEnd
+from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.stations import WallCuts
 
 Floats = NDArray[np.float64]
 TIE: Final = 10.0  # mm, assumed
 ALIKE: Final = 0.1  # of the length of a part
-UP: Final = "bending up the height"
 PROBABLE: Final = 1.25  # of the yield strength
 ENDS: Final = ("left", "right")
-COLUMNS: Final = [
-    "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
-    "thickness [mm]", "minimum thickness [mm]", "up to [m]", "ties each way [%]", "spacing of ties [mm]",
-    "held bars apart [mm]", "ties from [mm]", "minimum bars [%]", "provided bars [mm]", "provided over [mm]",
-    "provided ties [mm]", "height [m]", "combination", "utilisation", "governing check", "clause", "status",
-]  # fmt: skip
-CHECK_COLUMNS: Final = [
-    "wall", "storey", "part", "end", "check", "utilisation", "demand", "capacity", "unit", "clause", "status",
-]  # fmt: skip
-SHEAR_COLUMNS: Final = [
-    "wall", "storey", "part", "check", "utilisation", "demand", "capacity", "unit", "factor on V", "factor by",
-    "combination", "clause", "status",
-]  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -114,7 +98,7 @@ class SeismicEnds:
     @cached_property
     def rising(self) -> list[CheckedPart]:
         """Parts that have ends, from below."""
-        mine = [c for c in self.parts.values() if self.asked(c) is not None and len(_seismic_foot(c))]
+        mine = [c for c in self.parts.values() if self.asked(c) is not None and len(seismic_foot(c))]
         return sorted(mine, key=lambda p: p.part.low)
 
     def put(self, c: CheckedPart) -> None:
@@ -225,7 +209,7 @@ class SeismicEnds:
         """Depth of the neutral axis at the foot beside the least compression, over the length [-]."""
         key = c.part.full_name, bars_alone(steel)
         if key not in self._shallow:
-            at = _seismic_foot(c)
+            at = seismic_foot(c)
             strength = c.member.strengths.of(c.geometry, key[1], c.member.of, SEISMIC)
             N = float(c.member.demand.N[at].max()) if len(at) else 0.0
             depth = float(strength.strength(N, 0.0, 1.0, ray=False).c[0])
@@ -278,7 +262,7 @@ def under(low: CheckedPart, high: CheckedPart) -> bool:
     return (a.wall, a.panel) == (b.wall, b.panel) and a.kind.upright and a.low <= b.low and inside
 
 
-def _seismic_foot(c: CheckedPart) -> NDArray[np.int64]:
+def seismic_foot(c: CheckedPart) -> NDArray[np.int64]:
     """Numbers of the seismic demands at the foot of a part."""
     d = c.member.demand
     return np.flatnonzero((c.member.situations[d.combination] == SEISMIC) & (d.station == 0))
@@ -286,7 +270,7 @@ def _seismic_foot(c: CheckedPart) -> NDArray[np.int64]:
 
 def _pressed(c: CheckedPart, steel: WallSteel, sense: float) -> dict[str, _Pressed] | None:
     """Demands at the foot that press each end."""
-    d, at = c.member.demand, _seismic_foot(c)
+    d, at = c.member.demand, seismic_foot(c)
     if not len(at):
         return None
     strength = c.member.strengths.of(c.geometry, steel, c.member.of, SEISMIC)
@@ -320,7 +304,7 @@ def _sense(strength: SectionStrength) -> float:
 
 def _base(foot: CheckedPart) -> tuple[float, float, float]:
     """Largest moment and shear of seismic combinations at the base, and the moment that is carried there."""
-    d, at = foot.member.demand, _seismic_foot(foot)
+    d, at = foot.member.demand, seismic_foot(foot)
     if not len(at):
         return 0.0, 0.0, 0.0
     i = int(at[np.argmax(np.abs(d.M[at]))])
@@ -329,164 +313,9 @@ def _base(foot: CheckedPart) -> tuple[float, float, float]:
     return float(np.abs(d.M[at]).max()), float(d.V[at].max()), carried if math.isfinite(carried) else 0.0
 
 
-def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
-    """One row an end: first those that fail, then those that are boundary elements, from below."""
-    rows = []
-
-    def order(e: CheckedEnd) -> tuple[float, float]:
-        if e.need is None:
-            return 3.0, e.height
-        fails = e.worst is not None and e.worst.check.utilisation > HELD
-        return 0.0 if fails else 2.0 - e.need.needed, e.height
-
-    for e in sorted(ends, key=order):
-        n, g, steel = e.need, e.part.geometry, e.steel
-        row = _named(e)
-        told = f"a column, l_w/t {g.length / g.thickness:.1f}"
-        worst = e.worst
-        row |= {"boundary element": "column", "status": Status.NOT_CHECKED.because(told)} if n is None else {
-            "boundary element": "needed" if n.needed else "not needed", "by": n.trigger, "demand": n.demand,
-            "limit": n.limit, "unit": n.unit, "length [mm]": n.length, "thickness [mm]": g.thickness,
-            "minimum thickness [mm]": n.width, "up to [m]": n.extent / 1e3, "ties each way [%]": 100.0 * n.ties,
-            "spacing of ties [mm]": n.spacing, "held bars apart [mm]": n.held, "ties from [mm]": n.d_tie,
-            "minimum bars [%]": 100.0 * n.rho, "provided bars [mm]": steel.ends or "",
-            "provided over [mm]": steel.ends.length if steel.ends is not None else math.nan,
-            "provided ties [mm]": steel.ties or "", "height [m]": e.height / 1e3, "combination": e.combination,
-            "utilisation": worst.check.utilisation if worst else 0.0,
-            "governing check": worst.check.name if worst else "", "clause": n.clause, "status": _status(e),
-        }  # fmt: skip
-        rows.append(row)
-    frame = pd.DataFrame(rows, columns=COLUMNS)
-    words = ["by", "unit", "provided bars [mm]", "provided ties [mm]", "combination", "governing check", "clause"]
-    return frame.assign(**{c: frame[c].astype(object).fillna("") for c in words})
-
-
-def _named(e: CheckedEnd) -> dict[str, object]:
-    p = e.part.part
-    return {"wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "end": e.end}
-
-
-def _status(e: CheckedEnd) -> str:
-    """What would cure all checks of an end that fail."""
-    failing = [c for c in e.checks if c.check.utilisation > HELD]
-    told = "; ".join(dict.fromkeys(c.remedy for c in sorted(failing, key=lambda c: -c.check.utilisation)))
-    return Status.EXCEEDED.because(told) if failing else str(Status.OK)
-
-
-def end_checks_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
-    """One row an end and check, the worst first."""
-    rows = []
-    for e in ends:
-        for c in e.checks:
-            k = c.check
-            unit, scale = FORCE.get(k.unit, (k.unit, 1.0))
-            rows.append(_named(e) | {
-                "check": k.name, "utilisation": k.utilisation, "demand": k.demand * scale,
-                "capacity": k.capacity * scale, "unit": unit, "clause": k.clause,
-                "status": Status.EXCEEDED.because(c.remedy) if k.utilisation > HELD else str(Status.OK),
-            })  # fmt: skip
-    return worst_first(pd.DataFrame(rows, columns=CHECK_COLUMNS))
-
-
-@dataclass(frozen=True)
-class CheckedShear:
-    """One check of the shear of a part of a seismic wall, under the demand that governs it."""
-
-    part: CheckedPart
-    check: PartCheck
-    factor: float
-    clause: str
-    combination: str
-    remedy: str
-
-
-def shears_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedShear]:
-    """Shear of all piers and walls of seismic walls, amplified as the standard has it."""
-    if not isinstance(project.standard, SeismicWalls):
-        return []
-    ends = SeismicEnds(project, cuts, parts, project.standard)
-    return [s for c in parts for s in shears_at(ends, c)]
-
-
-def shears_at(
-    ends: SeismicEnds, c: CheckedPart, steel: WallSteel | None = None, *, bends: bool = True, exact: bool = True
-) -> list[CheckedShear]:
-    """Shear and bending of one part of a seismic wall, with its own bars or others.
-
-    `bends` says whether bending is looked at, `exact` whether its utilisation is wanted or whether it holds alone.
-    """
-    steel = steel or c.steel  # type: ignore[assignment]
-    asked, d = ends.asked(c), c.member.demand
-    mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
-    if asked is None or not isinstance(steel, WallSteel) or not len(mine) or ends.column(c):
-        return []
-    of = _shear_of(ends, c, steel, asked)
-    # the largest moment in the storey of the same combination gives the shear span
-    rows = ends.cuts.rows
-    most = np.zeros(len(rows))
-    np.maximum.at(most, d.combination[mine], np.abs(d.M[mine]))
-    factor, clause, checks = ends.standard.seismic_shear(of, d.V[mine], d.N[mine], most[d.combination[mine]])
-    out = []
-    for check in checks:
-        worst = governs(check, mine)
-        name = rows[d.combination[worst.index]].name
-        remedy = _more(worst, of.part) if worst.utilisation > 1.0 else ""
-        out.append(CheckedShear(c, worst, factor, clause, name, remedy))
-    moment = _moment_up(ends, c, steel, of, exact=exact) if bends else None
-    return out + ([moment] if moment is not None else [])
-
-
-def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismic) -> SeismicShear:
-    """A part as its seismic shear looks at it."""
-    at = ends.place(c)
-    foot = at.foot if at.foot.part is not c.part else replace(c, steel=steel)
-    M_u, _, M_R = ends.base(foot)
-    M_n, M_pr = ends.probable(foot)
-    return SeismicShear(
-        part=wall_part(c.geometry, steel, c.member.of, SEISMIC), h_w=at.h_w, h_s=c.geometry.height, z=at.z,
-        storeys=at.storeys, M_u_base=M_u, M_R_base=M_R, M_n_base=M_n, M_pr_base=M_pr, xi=ends.shallow(c, steel),
-        asked=demand_of(asked, at.h_w),
-    )  # fmt: skip
-
-
-def _moment_up(
-    ends: SeismicEnds, c: CheckedPart, steel: WallSteel, of: SeismicShear, *, exact: bool
-) -> CheckedShear | None:
-    """Bending under the moment that the standard has up the height, where it is more than that of the analysis.
-
-    It starts from the lowest part of the same length: a pier over a whole wall has its own.
-    """
-    foot = ends.lowest_alike(c)
-    above = foot.part.low - (c.part.low - of.z)
-    of = replace(of, h_w=of.h_w - above, z=of.z - above)
-    d, of_foot = c.member.demand, foot.member.demand
-    mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
-    base, at = np.zeros(len(ends.cuts.rows)), _seismic_foot(foot)
-    np.maximum.at(base, of_foot.combination[at], np.abs(of_foot.M[at]))
-    z = np.array([s.place for s in c.stations])[d.station[mine]] - c.part.low + of.z
-    asked, clause = ends.standard.seismic_moment(of, z, base[d.combination[mine]])
-    picked = d.picked(mine)
-    more = asked > np.abs(picked.M)
-    if not more.any():
-        return None
-    strength = c.member.strengths.of(c.geometry, bars_alone(steel), c.member.of, SEISMIC)
-    moved = replace(picked, M=np.where(picked.M < 0.0, -1.0, 1.0) * np.maximum(asked, np.abs(picked.M)))
-    check = bending(UP, strength, moved, mine, exact=exact, rays=False, clause=clause)
-    name = ends.cuts.rows[d.combination[check.index]].name
-    return CheckedShear(c, check, math.nan, clause, name, "more vertical bars" if check.utilisation > 1.0 else "")
-
-
-def _more(check: PartCheck, part: WallPart) -> str:
-    """What would do: concrete where struts fail, else bars."""
-    if check.name.startswith("struts"):
-        return f"{check.utilisation * part.thickness:.0f} mm of thickness"
-    bars = "vertical" if check.name in ("sliding at joints", "vertical web bars") else "horizontal"
-    return f"more {bars} bars" + (", or a rougher joint" if check.name == "sliding at joints" else "")
-
-
 def _unreduced(foot: CheckedPart, over: float) -> float:
     """Moment at the base with so much of f_y and no reduction, the largest beside the axial forces there [N mm]."""
-    d, at = foot.member.demand, _seismic_foot(foot)
+    d, at = foot.member.demand, seismic_foot(foot)
     if not len(at) or not isinstance(foot.steel, WallSteel):
         return 0.0
     plain = foot.member.strengths.of(foot.geometry, foot.steel, foot.member.of, SEISMIC)
@@ -495,18 +324,3 @@ def _unreduced(foot: CheckedPart, over: float) -> float:
     strength = SectionStrength(plain.section, replace(plain.law, steel=strong), nominal=True)
     moments = strength.strength(d.N[at], 0.0 * d.N[at], np.where(d.M[at] < 0.0, -1.0, 1.0), ray=False).moment
     return float(np.nanmax(moments, initial=0.0))
-
-
-def shears_frame(shears: list[CheckedShear]) -> pd.DataFrame:
-    """One row a part and check, the worst first."""
-    rows = []
-    for s in sorted(shears, key=lambda s: -s.check.utilisation):
-        p, k = s.part.part, s.check
-        unit, scale = FORCE.get(k.unit, (k.unit, 1.0))
-        rows.append({
-            "wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}", "check": k.name,
-            "utilisation": k.utilisation, "demand": k.demand * scale, "capacity": k.capacity * scale, "unit": unit,
-            "factor on V": s.factor, "factor by": s.clause, "combination": s.combination, "clause": k.clause,
-            "status": Status.EXCEEDED.because(s.remedy) if k.utilisation > HELD else str(Status.OK),
-        })  # fmt: skip
-    return pd.DataFrame(rows, columns=SHEAR_COLUMNS)

@@ -17,7 +17,8 @@ from sandwich.project.project import Project
 from sandwich.standards.interface import SeismicWalls
 from sandwich.work.walls.checks import CheckedPart, given_bars, group_of
 from sandwich.work.walls.coupling import CouplingBeams
-from sandwich.work.walls.ends import UP, CheckedEnd, SeismicEnds, shears_at, under
+from sandwich.work.walls.ends import CheckedEnd, SeismicEnds, under
+from sandwich.work.walls.seismic_shear import UP, shears_at
 from sandwich.work.walls.stations import WallCuts
 
 SEISMIC_TABLES: Final = ("seismic shear", "boundary checks", "coupling checks")

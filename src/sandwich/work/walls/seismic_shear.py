@@ -1,0 +1,117 @@
+"""Shear of seismic walls, amplified as the standard has it, and their moments up the height."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+
+from sandwich.design.walls.bars import WallSteel
+from sandwich.design.walls.checks import SEISMIC, PartCheck, bending, governs, wall_part
+from sandwich.design.walls.ends import bars_alone
+from sandwich.job.walls import Seismic
+from sandwich.project.project import Project
+from sandwich.standards.interface import SeismicShear, SeismicWalls, WallPart
+from sandwich.work.walls.checks import CheckedPart
+from sandwich.work.walls.ends import SeismicEnds, demand_of, seismic_foot
+from sandwich.work.walls.stations import WallCuts
+
+UP: Final = "bending up the height"
+
+
+@dataclass(frozen=True)
+class CheckedShear:
+    """One check of the shear of a part of a seismic wall, under the demand that governs it."""
+
+    part: CheckedPart
+    check: PartCheck
+    factor: float
+    clause: str
+    combination: str
+    remedy: str
+
+
+def shears_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedShear]:
+    """Shear of all piers and walls of seismic walls, amplified as the standard has it."""
+    if not isinstance(project.standard, SeismicWalls):
+        return []
+    ends = SeismicEnds(project, cuts, parts, project.standard)
+    return [s for c in parts for s in shears_at(ends, c)]
+
+
+def shears_at(
+    ends: SeismicEnds, c: CheckedPart, steel: WallSteel | None = None, *, bends: bool = True, exact: bool = True
+) -> list[CheckedShear]:
+    """Shear and bending of one part of a seismic wall, with its own bars or others.
+
+    `bends` says whether bending is looked at, `exact` whether its utilisation is wanted or whether it holds alone.
+    """
+    steel = steel or c.steel  # type: ignore[assignment]
+    asked, d = ends.asked(c), c.member.demand
+    mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
+    if asked is None or not isinstance(steel, WallSteel) or not len(mine) or ends.column(c):
+        return []
+    of = _shear_of(ends, c, steel, asked)
+    # the largest moment in the storey of the same combination gives the shear span
+    rows = ends.cuts.rows
+    most = np.zeros(len(rows))
+    np.maximum.at(most, d.combination[mine], np.abs(d.M[mine]))
+    factor, clause, checks = ends.standard.seismic_shear(of, d.V[mine], d.N[mine], most[d.combination[mine]])
+    out = []
+    for check in checks:
+        worst = governs(check, mine)
+        name = rows[d.combination[worst.index]].name
+        remedy = _more(worst, of.part) if worst.utilisation > 1.0 else ""
+        out.append(CheckedShear(c, worst, factor, clause, name, remedy))
+    moment = _moment_up(ends, c, steel, of, exact=exact) if bends else None
+    return out + ([moment] if moment is not None else [])
+
+
+def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismic) -> SeismicShear:
+    """A part as its seismic shear looks at it."""
+    at = ends.place(c)
+    foot = at.foot if at.foot.part is not c.part else replace(c, steel=steel)
+    M_u, _, M_R = ends.base(foot)
+    M_n, M_pr = ends.probable(foot)
+    return SeismicShear(
+        part=wall_part(c.geometry, steel, c.member.of, SEISMIC), h_w=at.h_w, h_s=c.geometry.height, z=at.z,
+        storeys=at.storeys, M_u_base=M_u, M_R_base=M_R, M_n_base=M_n, M_pr_base=M_pr, xi=ends.shallow(c, steel),
+        asked=demand_of(asked, at.h_w),
+    )  # fmt: skip
+
+
+def _moment_up(
+    ends: SeismicEnds, c: CheckedPart, steel: WallSteel, of: SeismicShear, *, exact: bool
+) -> CheckedShear | None:
+    """Bending under the moment that the standard has up the height, where it is more than that of the analysis.
+
+    It starts from the lowest part of the same length: a pier over a whole wall has its own.
+    """
+    foot = ends.lowest_alike(c)
+    above = foot.part.low - (c.part.low - of.z)
+    of = replace(of, h_w=of.h_w - above, z=of.z - above)
+    d, of_foot = c.member.demand, foot.member.demand
+    mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
+    base, at = np.zeros(len(ends.cuts.rows)), seismic_foot(foot)
+    np.maximum.at(base, of_foot.combination[at], np.abs(of_foot.M[at]))
+    z = np.array([s.place for s in c.stations])[d.station[mine]] - c.part.low + of.z
+    asked, clause = ends.standard.seismic_moment(of, z, base[d.combination[mine]])
+    picked = d.picked(mine)
+    more = asked > np.abs(picked.M)
+    if not more.any():
+        return None
+    strength = c.member.strengths.of(c.geometry, bars_alone(steel), c.member.of, SEISMIC)
+    moved = replace(picked, M=np.where(picked.M < 0.0, -1.0, 1.0) * np.maximum(asked, np.abs(picked.M)))
+    check = bending(UP, strength, moved, mine, exact=exact, rays=False, clause=clause)
+    name = ends.cuts.rows[d.combination[check.index]].name
+    return CheckedShear(c, check, math.nan, clause, name, "more vertical bars" if check.utilisation > 1.0 else "")
+
+
+def _more(check: PartCheck, part: WallPart) -> str:
+    """What would do: concrete where struts fail, else bars."""
+    if check.name.startswith("struts"):
+        return f"{check.utilisation * part.thickness:.0f} mm of thickness"
+    bars = "vertical" if check.name in ("sliding at joints", "vertical web bars") else "horizontal"
+    return f"more {bars} bars" + (", or a rougher joint" if check.name == "sliding at joints" else "")
