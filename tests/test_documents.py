@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 
 from sandwich.job.actions import Action, Case, Combination, Rules
+from sandwich.job.building import Building, Neighbour
 from sandwich.job.plain_walls import BearingWall, FootingWall, Soil
 from sandwich.job.punching import Punching
 from sandwich.job.service import ServiceChecks, Water
@@ -47,6 +48,8 @@ MODELS = (
     BoundaryBars,
     GivenTies,
     Seismic,
+    Building,
+    Neighbour,
     OwnCut,
     BearingWall,
     FootingWall,

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
-from tools.demo_model.__main__ import tables
+from tools.demo_model.__main__ import FIRST_NODE, six_digits, tables
 from tools.demo_model.observatory import NU, WEIGHT, E, Observatory
 from tools.demo_model.shell import Floats, Ints, Model, pressure, solve
 
@@ -165,6 +165,21 @@ def core() -> tuple[Observatory, dict[str, list[float]]]:
     return Observatory(model, group, fixed, [], cases), periods
 
 
+def displacements(built: Observatory) -> pd.DataFrame:
+    """Displacements of the nodes at the levels under lateral cases, in mm."""
+    m = built.model
+    names = [n for n, (kind, _, _) in built.cases.items() if kind in ("seismic", "mode")]
+    u, _ = solve(m, np.stack([built.cases[n][2] for n in names], axis=1), built.fixed, [])
+    level = np.flatnonzero(np.isclose(m.xyz[:, 2] % STOREY, 0.0) | np.isclose(m.xyz[:, 2] % STOREY, STOREY))
+    own = 1e3 * u.reshape(len(m.xyz), 6, len(names))[level, :3]
+    keys = {
+        "case": np.repeat(names, len(level)),
+        "node": np.tile(level + FIRST_NODE, len(names)).astype(np.int32),
+    }
+    values = {c: six_digits(own[:, i].T.ravel()) for i, c in enumerate(("ux", "uy", "uz"))}
+    return pd.DataFrame({**keys, **values})
+
+
 def with_spectra(frames: dict[str, pd.DataFrame], periods: dict[str, list[float]]) -> dict[str, pd.DataFrame]:
     """The tables with the spectrum of each direction: magnitudes, modes combined by CQC value by value."""
     out = dict(frames)
@@ -196,7 +211,8 @@ def main() -> None:
     built, periods = core()
     for name, of in periods.items():
         print(f"{name}: periods {', '.join(f'{t:.4f}' for t in of)} s")
-    for name, frame in with_spectra(tables(built), periods).items():
+    made = with_spectra(tables(built), periods) | {"displacements": displacements(built)}
+    for name, frame in made.items():
         frame.to_parquet(folder / f"{name}.parquet", index=False, compression="zstd", compression_level=19)
         print(f"{name}.parquet  {len(frame)} rows  {(folder / f'{name}.parquet').stat().st_size / 1e6:.2f} MB")
 

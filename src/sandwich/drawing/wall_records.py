@@ -127,6 +127,26 @@ class HeightDescription:
     series: list[tuple[str, list[tuple[float, float, float]]]]
 
 
+Steps = list[tuple[float, float, float]]  # from, to, value
+
+
+@dataclass(frozen=True)
+class BuildingDescription:
+    """Storeys of a building up their height, in x and y: what they do and the limit of it, displacements of floors.
+
+    `measures` are a quantity, the steps of its demand by direction, and those of its limit; `moved` has displacement
+    and height of each floor.
+    """
+
+    title: str
+    note: str
+    levels: list[tuple[str, float]]
+    measures: list[tuple[str, dict[str, Steps], Steps]]
+    moved: dict[str, list[tuple[float, float]]]
+    displacement: str
+    height: str
+
+
 @dataclass(frozen=True)
 class EndDetail:
     """Section of an end: size that is drawn, bars, ties round it and between, as rectangles and lines [unit]."""

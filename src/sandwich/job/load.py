@@ -17,6 +17,7 @@ from pydantic import Field, TypeAdapter, ValidationError, model_validator
 from sandwich.core.errors import Fault, Faults, InputError
 from sandwich.job.actions import Action, Case, Combination, Rules
 from sandwich.job.base import Model, fields_of, record
+from sandwich.job.building import Building, Neighbour
 from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
@@ -82,6 +83,7 @@ class Job(Model):
     storeys: Storeys = Storeys()
     walls: dict[str, Wall] = Field(default_factory=dict)
     spectra: dict[str, Spectrum] = Field(default_factory=dict)
+    building: Building | None = None
     bearing_walls: dict[str, BearingWall] = Field(default_factory=dict)
     footing_walls: dict[str, FootingWall] = Field(default_factory=dict)
     design: Design = Design()
@@ -123,6 +125,8 @@ class Job(Model):
             lost = sorted(set(wall.zones) - set(self.zones))
             if lost:
                 raise ValueError(f"walls.{name} names zone '{lost[0]}'; use some of {', '.join(self.zones)}")
+        if self.building is not None and not self.walls:
+            raise ValueError("building goes by the storeys of its walls; write [walls.NAME] too, or take it out")
         leads: dict[str, str] = {}
         for name, wall in self.walls.items():
             lead = self.walls[leads.setdefault(wall.group or name, name)]
@@ -185,6 +189,7 @@ class Job(Model):
         tables += [t for s in self.sets.values() for t in (s.resultants, s.cases)]
         tables += [t.table for t in self.tendons.values()]
         tables += [self.storeys.labels]
+        tables += [self.building.drifts, self.building.forces] if self.building is not None else []
         tables += [t for w in self.walls.values() for t in (w.parts, w.forces, w.panels, w.openings)]
         mesh = (self.input.mesh.file,) if self.input.mesh is not None else ()
         own = [self.design.parameters, self.rules.parameters if self.rules else ""]
@@ -332,8 +337,10 @@ def _inner(model: Any, key: str) -> Any:
         "bearing_walls": BearingWall,
         "footing_walls": FootingWall,
     }
-    if model is Job and key in (*entries, "rules"):
-        return {**entries, "rules": Rules}[key]
+    if model is Job and key in (*entries, "rules", "building"):
+        return {**entries, "rules": Rules, "building": Building}[key]
+    if model is Building and key in ("drifts", "forces", "neighbours"):
+        return Neighbour if key == "neighbours" else Table
     if model is Wall and key in ("bars", "cuts", "seismic"):
         return {"bars": WallBars, "cuts": OwnCut, "seismic": Seismic}[key]
     if model in (Input, ResultSet) and key in TABLES:

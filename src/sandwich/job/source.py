@@ -10,7 +10,7 @@ from sandwich.core.resultants import COMPONENTS
 from sandwich.job.base import Model, record
 
 MESH_TABLES: Final = ("nodes", "elements", "axes", "properties", "assignments")
-RESULT_TABLES: Final = ("cases", "resultants", "reactions", "nodal_forces")
+RESULT_TABLES: Final = ("cases", "resultants", "reactions", "nodal_forces", "displacements")
 TABLES: Final = (*MESH_TABLES, *RESULT_TABLES)
 
 
@@ -120,6 +120,7 @@ class Input(Model):
     resultants: ATable | None = None
     reactions: ATable | None = None
     nodal_forces: ATable | None = None
+    displacements: ATable | None = None
     case_names: dict[str, str] = Field(default_factory=dict)
     missing: Literal["stop", "leave out"] = "stop"
     units: Units = Units()

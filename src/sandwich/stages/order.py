@@ -9,6 +9,7 @@ from typing import Any, Final
 
 from sandwich.project.stage import Stage
 from sandwich.stages.bars import BARS
+from sandwich.stages.building import BUILDING
 from sandwich.stages.inputs import INPUTS
 from sandwich.stages.plain_walls import PLAIN_WALLS
 from sandwich.stages.punching import PUNCHING
@@ -22,5 +23,5 @@ from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
     ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, REQUIRED_STAGE, WALL_CHECKS,
-    SEISMIC_WALLS, PLAIN_WALLS,
+    SEISMIC_WALLS, BUILDING, PLAIN_WALLS,
 )  # fmt: skip

@@ -14,7 +14,7 @@ from sandwich.job.actions import Case
 from sandwich.job.source import MESH_TABLES, RESULT_TABLES, Signs, Table
 from sandwich.model.mesh import Mesh
 from sandwich.tables.cases import asked_for, case_names, clean, clean_tables, describe_cases
-from sandwich.tables.corners import at_corners, bare_points, checked_reactions, corner_array
+from sandwich.tables.corners import at_corners, bare_points, checked_reactions, corner_array, displacements_of
 from sandwich.tables.meshfile import load_mesh_file
 from sandwich.tables.meshing import mesh_of
 from sandwich.tables.read import SPECS, ReadTable, negated, normalise, read_table
@@ -51,6 +51,8 @@ class Results:
         What was noticed about how each table is written.
     nodal : ndarray, shape (cases, e, 4, 6), or None
         Forces and moments of the nodes on the elements, fx to mz [N, N mm], nan where there are none.
+    displacements : ndarray, shape (cases, n, 3), or None
+        Of the nodes in global axes [mm], nan where there are none.
     """
 
     cases: tuple[str, ...]
@@ -64,6 +66,7 @@ class Results:
     notes: dict[str, list[str]] = field(default_factory=dict)
     unread: tuple[str, ...] = ()
     nodal: Floats | None = None
+    displacements: Floats | None = None
 
 
 def read_job(job: Job, *, every_case: bool = True) -> Results:
@@ -135,7 +138,9 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
     nodal = _nodal(tables.pop("nodal_forces", None), mesh, kinds, tuple(there), str(job.path), faults)
     corner = np.concatenate(parts) if len(parts) > 1 else parts[0] if parts else np.empty((len(cases), 0, 4, 8))
     point = np.concatenate(points) if points else np.empty((len(cases), 0, 8))
-    kinds = _take_signs(kinds, cases, (corner, point), str(job.path), faults)
+    moved = displacements_of(tables.pop("displacements", None), mesh, cases, tuple(there), faults)
+    signed = (corner, point) if moved is None else (corner, point, moved)
+    kinds = _take_signs(kinds, cases, signed, str(job.path), faults)
     faults.stop()
     support = reactions.frame if reactions is not None else None
     return Results(
@@ -149,6 +154,7 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
         reactions=support,
         notes=notes,
         nodal=nodal,
+        displacements=moved,
         unread=tuple(c for c, case in there.items() if c not in asked and case.kind not in ("unused", "mode")),
     )
 
@@ -174,7 +180,7 @@ def _nodal(
 
 
 def _take_signs(
-    kinds: dict[str, Case], cases: tuple[str, ...], arrays: tuple[Floats, Floats], path: str, faults: Faults
+    kinds: dict[str, Case], cases: tuple[str, ...], arrays: tuple[Floats, ...], path: str, faults: Faults
 ) -> dict[str, Case]:
     """Give magnitudes the signs of another case where the job says so, in place; they then count as signed."""
     out = dict(kinds)

@@ -37,7 +37,7 @@ def clean_tables(
 ) -> None:
     """Clean the case names of all tables in place; notes names of the mapping that no table has."""
     seen: set[str] = set()
-    for kind in ("resultants", "cases", "reactions", "nodal_forces"):
+    for kind in ("resultants", "cases", "reactions", "nodal_forces", "displacements"):
         table = tables.get(kind)
         if table is not None:
             seen |= set(clean(pd.Series(pd.unique(table.frame["case"])), {}))

@@ -105,6 +105,29 @@ def checked_reactions(
     return table
 
 
+def displacements_of(
+    read: ReadTable | None, mesh: Mesh | None, cases: tuple[str, ...], there: tuple[str, ...], faults: Faults
+) -> Floats | None:
+    """Displacements of nodes by case (c, n, 3) [mm], nan where the table has none; None without a table."""
+    if read is None:
+        return None
+    table, name = read.frame, read.name
+    if mesh is None:
+        faults.add(name, "a bare table has no nodes that move", "give nodes and elements, or take it out")
+        return None
+    repeated(table, ["case", "node"], name, faults)
+    node = located(mesh.node_ids, table, "node", name, faults)
+    strange = ~np.isin(table["case"].astype(str), there)
+    if strange.any():
+        found = f"case '{table['case'][strange].iloc[0]}' has no results"
+        faults.add(f"{name}, {rows_text(table.index[strange])}", found, f"there are {', '.join(there[:8])}")
+    case = pd.Index(cases).get_indexer(pd.Index(table["case"]))
+    good = (case >= 0) & (node >= 0)
+    out = np.full((len(cases), len(mesh.node_ids), 3), np.nan)
+    out[case[good], node[good]] = table[["ux", "uy", "uz"]].to_numpy(dtype=float)[good]
+    return out
+
+
 def located(ids: NDArray[np.generic], table: pd.DataFrame, what: str, name: str, faults: Faults) -> NDArray[np.int64]:
     """Position of each row's element or node in the mesh, -1 and a fault where it is not there."""
     at = locate(pd.Index(ids), table[what])

@@ -92,6 +92,11 @@ SPECS: Final = {
     ),
     "reactions": TableSpec(("case", "node"), _FORCES, _COUPLES),
     "nodal_forces": TableSpec(("case", "element", "node"), _FORCES, _COUPLES),
+    "displacements": TableSpec(("case", "node"), dict.fromkeys(("ux", "uy", "uz"), "length"), {}),
+    "storey drifts": TableSpec(
+        ("storey", "case"), dict.fromkeys(("dx", "dy"), "length"), dict.fromkeys(("ux", "uy"), "length"), ("point",)
+    ),
+    "storey forces": TableSpec(("storey", "case"), dict.fromkeys(("P", "Vx", "Vy"), "force"), {}),
 }
 
 

@@ -17,6 +17,7 @@ from sandwich.standards.aci318.wall_beams import ACI318Coupling
 from sandwich.standards.aci318.wall_ends import ACI318Ends
 from sandwich.standards.aci318.walls import ACI318Walls
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
+from sandwich.standards.asce7.building import ASCE7Building
 from sandwich.standards.column import ColumnLoad, ControlRule, Punched, SlabColumn
 from sandwich.standards.common import PrincipalShear
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
@@ -45,7 +46,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class ACI318(ACI318Walls, ACI318Ends, ACI318Coupling, PrincipalShear):
+class ACI318(ACI318Walls, ACI318Ends, ACI318Coupling, ASCE7Building, PrincipalShear):
     """ACI 318-19."""
 
     name: str = "ACI 318-19 (SI)"

@@ -37,6 +37,7 @@ from sandwich.standards.en1992 import (
 )
 from sandwich.standards.en1992.links import LINKS_FROM
 from sandwich.standards.en1992.walls import EN1992Walls
+from sandwich.standards.en1998.building import EN1998Building
 from sandwich.standards.en1998.wall_beams import EN1998Coupling
 from sandwich.standards.en1998.wall_ends import EN1998Ends
 from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
@@ -66,7 +67,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class EN1992(EN1992Walls, EN1998Ends, EN1998Coupling):
+class EN1992(EN1992Walls, EN1998Ends, EN1998Coupling, EN1998Building):
     """EN 1992-1-1:2004; `parameters` is a national set as read from its TOML file."""
 
     parameters: dict[str, Any]

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
+from sandwich.standards.interface.building import BuildingDemand, Buildings, Sway
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
 from sandwich.standards.interface.member import Member, MemberLaw
 from sandwich.standards.interface.minimum import Minimum
@@ -45,6 +46,8 @@ __all__ = [
     "ULTIMATE",
     "AlternativeWalls",
     "BoundaryNeed",
+    "BuildingDemand",
+    "Buildings",
     "ClosedSection",
     "CouplingBeam",
     "CouplingNeed",
@@ -71,6 +74,7 @@ __all__ = [
     "SlenderWall",
     "Standard",
     "Strengths",
+    "Sway",
     "Tightness",
     "TorsionWalls",
     "WallEnd",

@@ -19,6 +19,7 @@ from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, Stres
 from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
 from sandwich.standards.is456 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
 from sandwich.standards.is456.walls import IS456Walls
+from sandwich.standards.is1893.building import IS1893Building
 from sandwich.standards.is13920.wall_beams import IS13920Coupling
 from sandwich.standards.is13920.wall_ends import IS13920Ends
 
@@ -40,7 +41,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class IS456(IS456Walls, IS13920Ends, IS13920Coupling, PrincipalShear):
+class IS456(IS456Walls, IS13920Ends, IS13920Coupling, IS1893Building, PrincipalShear):
     """IS 456:2000; its f_ck is the cube strength."""
 
     name: str = "IS 456:2000"

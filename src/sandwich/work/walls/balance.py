@@ -45,7 +45,7 @@ def balance_frame(project: Project, cuts: WallCuts) -> pd.DataFrame | None:
         np.add.at(moment, case[own], arms)
         # what the upper part does to the lower one is the opposite of what supports do to the wall
         given = -np.concatenate([force, moment], axis=1)
-        cut = np.sum([_about(s, about) for s in feet], axis=0)
+        cut = np.sum([forces_about(s, about) for s in feet], axis=0)
         size = np.repeat(np.stack([np.abs(given[:, :3]).max(1), np.abs(given[:, 3:]).max(1)], axis=1), 3, axis=1)
         off = 100.0 * np.abs(cut - given) / np.maximum(size, 1e-9)
         spread = np.linalg.norm(np.ptp(mesh.xyz[node[own]], axis=0))
@@ -61,7 +61,7 @@ def balance_frame(project: Project, cuts: WallCuts) -> pd.DataFrame | None:
     return pd.DataFrame(rows) if rows else None
 
 
-def _about(s: Station, place: np.ndarray) -> np.ndarray:
+def forces_about(s: Station, place: np.ndarray) -> np.ndarray:
     """Forces and moments of a station in global axes about a place, (c, 6)."""
     by = dict(zip(FORCES, s.cases.T, strict=True))
     force = np.stack([by["V1"], by["V2"], by["N"]], axis=1) @ s.axes

@@ -19,9 +19,12 @@ from sandwich.design.walls.plane import strain_plane
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.job.walls import Seismic
 from sandwich.project.project import Project
-from sandwich.standards.interface import BoundaryNeed, SeismicDemand, SeismicWalls, WallEnd
+from sandwich.standards.interface import BoundaryNeed, Buildings, SeismicDemand, SeismicWalls, WallEnd
+from sandwich.work.walls.building import demand_of as building_demand
+from sandwich.work.walls.building import motion as building_motion
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.stations import WallCuts
+from sandwich.work.walls.sway import on_top
 
 Floats = NDArray[np.float64]
 TIE: Final = 10.0  # mm, assumed
@@ -51,9 +54,9 @@ class CheckedEnd:
         return max(self.checks, key=lambda c: c.check.utilisation, default=None)
 
 
-def demand_of(asked: Seismic, h_w: float) -> SeismicDemand:
-    """Settings as the standard takes them, of a wall so high above its base [mm]."""
-    drift = math.nan if asked.displacement is None else asked.displacement / h_w
+def demand_of(asked: Seismic, h_w: float, moved: float = math.nan) -> SeismicDemand:
+    """Settings as the standard takes them, of a wall so high above its base; its displacement at the top [mm]."""
+    drift = (moved if asked.displacement is None else asked.displacement) / h_w
     T_1, T_C = (math.nan if t is None else t for t in (asked.T_1, asked.T_C))
     return SeismicDemand(
         high=asked.ductility == "DCH", displacement=drift, q_0=asked.q_0,
@@ -127,7 +130,7 @@ class SeismicEnds:
                 d_tie=TIE if steel.ties is None else steel.ties.diameter, d_b=min(bars), rho_v=part.across,
                 M_u_base=base[0], V_u_base=base[1], M_R_base=base[2], N=p.N, M=p.M, c=p.c, area=part.area,
                 modulus=g.thickness * g.length**2 / 6.0, goes_on=self._below_needs(c, name),
-                asked=demand_of(asked, at.h_w), strain=p.strain,
+                asked=self.demand(c, asked, at), strain=p.strain,
             )  # fmt: skip
             need, checks = (None, []) if self.column(c) else self._checked(end, g, steel, cover, name)
             self._needed[c.part.full_name, name] = need is not None and need.needed
@@ -167,6 +170,20 @@ class SeismicEnds:
         beneath = [p for p in self.rising if p.part is not c.part and under(p, c)]
         last = max(beneath, key=lambda p: p.part.low, default=None)
         return last is not None and self._needed.get((last.part.full_name, end), False)
+
+    def demand(self, c: CheckedPart, asked: Seismic, at: Place) -> SeismicDemand:
+        """Settings of the seismic design of a part, with the displacement of the building where none is given."""
+        standard, building = self.project.standard, self.project.job.building
+        if asked.displacement is not None or building is None or "displacement" not in self.standard.seismic_settings:
+            return demand_of(asked, at.h_w)
+        moves = building_motion(self.project, self.cuts)
+        if moves is None or not isinstance(standard, Buildings):
+            return demand_of(asked, at.h_w)
+        panel = next(w for w in self.cuts.walls.walls if w.name == c.part.wall).panel(c.part.panel)
+        way = panel.place((c.part.a + c.part.b) / 2.0)[1]
+        found = on_top(moves, c.part.low - at.z + at.h_w, way)
+        moved = standard.design_displacement(found, building_demand(self.project, building))
+        return demand_of(asked, at.h_w, float(moved.max(initial=0.0)))
 
     def place(self, c: CheckedPart) -> Place:
         """Where a part stands in its wall."""

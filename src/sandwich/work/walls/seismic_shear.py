@@ -15,7 +15,7 @@ from sandwich.job.walls import Seismic
 from sandwich.project.project import Project
 from sandwich.standards.interface import SeismicShear, SeismicWalls, WallPart
 from sandwich.work.walls.checks import CheckedPart
-from sandwich.work.walls.ends import SeismicEnds, demand_of, seismic_foot
+from sandwich.work.walls.ends import SeismicEnds, seismic_foot
 from sandwich.work.walls.stations import WallCuts
 
 UP: Final = "bending up the height"
@@ -78,7 +78,7 @@ def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismi
     return SeismicShear(
         part=wall_part(c.geometry, steel, c.member.of, SEISMIC), h_w=at.h_w, h_s=c.geometry.height, z=at.z,
         storeys=at.storeys, M_u_base=M_u, M_R_base=M_R, M_n_base=M_n, M_pr_base=M_pr, xi=ends.shallow(c, steel),
-        asked=demand_of(asked, at.h_w),
+        asked=ends.demand(c, asked, at),
     )  # fmt: skip
 
 

@@ -1,0 +1,1 @@
+"""ASCE 7-16: buildings under earthquakes."""

@@ -1,0 +1,1 @@
+"""IS 1893 (Part 1):2016: buildings under earthquakes."""
