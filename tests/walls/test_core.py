@@ -328,7 +328,7 @@ def test_a_second_run_takes_over_and_gives_the_same(core, tmp_path):
     before = {f.name: f.read_bytes() for f in (folder / "results").glob("wall_*.parquet")}
     run_job(folder / "job.toml", pictures=False)
     assert {f.name: f.read_bytes() for f in (folder / "results").glob("wall_*.parquet")} == before
-    assert len(before) == 7
+    assert len(before) == 8
 
 
 def test_cuts_of_the_pump_wall_equal_its_loads(tmp_path):

@@ -60,6 +60,10 @@ def test_tables_of_bars_and_of_checks_agree(core):
         own = bars.loc[(row["storey"], row["part"])]
         assert own["each end [mm]"] == row["provided bars [mm]"]
         assert own["ties of ends [mm]"] == row["provided ties [mm]"]
+    laps = result.frame("wall laps").query("bars == 'each end'").set_index(["storey", "part"])
+    for row in result.frame("boundary elements").query("`boundary element` != 'column'").to_dict("records"):
+        own = laps["up to [m]"].get((row["storey"], row["part"]), math.nan)
+        assert row["bars up to [m]"] == own or math.isnan(own)
     for row in result.frame("coupling beams").to_dict("records"):
         own = bars.loc[(row["storey"], row["part"])]
         assert own["diagonals [mm]"] == row["provided diagonals [mm]"]

@@ -266,6 +266,7 @@ def test_a_second_run_with_another_wall_alone_keeps_the_rest(tmp_path):
     changed = {n for n in before if before[n] != after[n]}
     assert changed <= {
         "wall_bars.parquet",
+        "wall_laps.parquet",
         "wall_checks.parquet",
         "wall_sections.parquet",
         "wall_against_shell.parquet",

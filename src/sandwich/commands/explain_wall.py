@@ -21,6 +21,7 @@ from sandwich.stages.walls import WALL_CUTS
 from sandwich.work.walls.checks import CheckedPart, members_of
 from sandwich.work.walls.coupling import beams_of
 from sandwich.work.walls.ends import ends_of
+from sandwich.work.walls.laps import BarsUp, laps_frame
 from sandwich.work.walls.pictures import strength_of
 from sandwich.work.walls.sections import sections_of
 from sandwich.work.walls.seismic_tables import ends_frame
@@ -78,6 +79,7 @@ def explain_wall(job: str | Path | Job | Project, part: str) -> ExplainedPart:
     _compare(sheet, project, found)
     _ends(sheet, project, cuts, parts, found)
     _beam(sheet, project, cuts, found)
+    _laps(sheet, project, cuts, parts, found)
     bent = any(k.name == BENDING for k in found.checks)
     return ExplainedPart(sheet, strength_of(found, cuts, Shown(project.job.output.units)) if bent else None)
 
@@ -151,7 +153,7 @@ def _ends(sheet: Sheet, project: Project, cuts: WallCuts, parts: list[CheckedPar
     sheet.heading = "Ends of the seismic wall"
     for _, step in inner.steps:
         sheet.add(step)
-    found = ends_frame(ends)
+    found = ends_frame(ends, {})
     p = part.part
     stored = pd.read_parquet(project.job.results / "boundary_elements.parquet")
     mine = (stored["wall"] == p.wall) & (stored["storey"] == p.storey) & (stored["part"] == f"{p.panel} {p.name}")
@@ -183,6 +185,28 @@ def _beam(sheet: Sheet, project: Project, cuts: WallCuts, part: CheckedPart) -> 
     mine = (stored["wall"] == p.wall) & (stored["storey"] == p.storey) & (stored["part"] == f"{p.panel} {p.name}")
     _equal("coupling beam", beam.worst.check.utilisation, float(stored[mine]["utilisation"].iloc[0]))
     _put_checks(sheet, "", beam.checks)
+
+
+def _laps(sheet: Sheet, project: Project, cuts: WallCuts, parts: list[CheckedPart], part: CheckedPart) -> None:
+    """Laps and ends of the vertical bars of a part, equal to the stored table."""
+    up = BarsUp(project, cuts, parts)
+    if part not in up.upright:
+        return
+    with recording() as inner:
+        found = up.all(part)
+    sheet.heading = "Laps and ends of vertical bars"
+    for i, (_, step) in enumerate(inner.steps):
+        if all(step != s for _, s in inner.steps[:i]):  # a lap and an anchorage share their first steps
+            sheet.add(step)
+    p = part.part
+    stored = pd.read_parquet(project.job.results / "wall_laps.parquet")
+    mine = (stored["wall"] == p.wall) & (stored["storey"] == p.storey) & (stored["part"] == f"{p.panel} {p.name}")
+    for now, then in zip(laps_frame(found).to_dict("records"), stored[mine].to_dict("records"), strict=True):
+        _equal(f"end of bars, {now['bars']}", now["up to [m]"], then["up to [m]"])
+        given = (Quantity("lap", now["lap [mm]"], "mm"), Quantity("from", now["lap from [m]"], "m"))
+        held = (Quantity("anchorage", now["anchorage [mm]"], "mm"), Quantity("up to", now["up to [m]"], "m"))
+        told = f"{now['bars']} {now['provided [mm]']}: {now['go on above']} above"
+        sheet.add(Step(told, now["clause"], f"lap {now['lap by']}", given, held))
 
 
 def _put_checks(sheet: Sheet, of: str, checks: tuple[EndCheck, ...]) -> None:

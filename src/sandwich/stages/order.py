@@ -19,9 +19,10 @@ from sandwich.stages.service import SERVICE
 from sandwich.stages.strips import STRIPS
 from sandwich.stages.tendons import TENDONS
 from sandwich.stages.ultimate import ULTIMATE
+from sandwich.stages.wall_laps import WALL_LAPS
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
     ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, REQUIRED_STAGE, WALL_CHECKS,
-    SEISMIC_WALLS, BUILDING, PLAIN_WALLS,
+    SEISMIC_WALLS, BUILDING, WALL_LAPS, PLAIN_WALLS,
 )  # fmt: skip

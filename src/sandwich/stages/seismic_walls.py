@@ -19,6 +19,7 @@ from sandwich.tables.write import file_name
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.coupling import CheckedBeam, beams_of
 from sandwich.work.walls.ends import CheckedEnd, ends_of
+from sandwich.work.walls.laps import ENDS, BarsUp, has_bars
 from sandwich.work.walls.seismic_pictures import seismic_details, seismic_elevation
 from sandwich.work.walls.seismic_shear import CheckedShear, shears_of
 from sandwich.work.walls.seismic_tables import (
@@ -39,7 +40,7 @@ BEAM_CHECKS_TABLE: Final = "coupling checks"
 OF_TABLE: Final = "boundary elements"
 SHORT: Final = [
     "wall", "storey", "part", "end", "boundary element", "by", "length [mm]", "provided over [mm]",
-    "provided bars [mm]", "provided ties [mm]", "utilisation", "governing check", "status",
+    "provided bars [mm]", "provided ties [mm]", "bars up to [m]", "utilisation", "governing check", "status",
 ]  # fmt: skip
 UNSHOWN: Final = [
     "wall", "unit", "thickness [mm]", "minimum thickness [mm]", "ties from [mm]", "held bars apart [mm]", "height [m]",
@@ -112,7 +113,9 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         )  # fmt: skip
         if not seen:
             return Outcome([], warnings=warnings)
-        frame, checks = ends_frame(ends), end_checks_frame(ends)
+        laid = BarsUp(project, cuts, parts)
+        up_to = {c.part.full_name: laid.of(c, ENDS).top for c in laid.upright if has_bars(c, ENDS)}
+        frame, checks = ends_frame(ends, up_to), end_checks_frame(ends)
         shears = shears_of(project, cuts, parts)
         shear = shears_frame(shears)
         beams, beam_checks = beams_frame(coupling), beam_checks_frame(coupling)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
+from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, EndedBars, Length
 from sandwich.standards.interface.building import BuildingDemand, Buildings, Sway
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
 from sandwich.standards.interface.member import Member, MemberLaw
@@ -38,21 +39,25 @@ from sandwich.standards.interface.walls import (
 )
 
 
-class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Protocol):
+class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Anchorage, Protocol):
     """A design standard as the stages see it."""
 
 
 __all__ = [
     "ULTIMATE",
     "AlternativeWalls",
+    "Anchorage",
+    "AnchoredBar",
     "BoundaryNeed",
     "BuildingDemand",
     "Buildings",
     "ClosedSection",
     "CouplingBeam",
     "CouplingNeed",
+    "EndedBars",
     "LaidDiagonals",
     "LaidEnd",
+    "Length",
     "Links",
     "Materials",
     "Member",

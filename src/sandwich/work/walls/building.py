@@ -177,8 +177,10 @@ def _joint(moves: BuildingMotion, to: Neighbour, standard: Buildings, of: Buildi
     width, clause = standard.joint(own, to.displacement, of, aligned=to.aligned)
     i = int(np.argmax(width))
     most = float(width[i])
-    check = PartCheck(name, clause, most, to.gap, "mm", most / to.gap if to.gap > 0.0 else math.inf, i,
-                      f"a gap of {math.ceil(most)} mm")  # fmt: skip
+    check = PartCheck(
+        name=name, clause=clause, demand=most, capacity=to.gap, unit="mm",
+        utilisation=most / to.gap if to.gap > 0.0 else math.inf, index=i, note=f"a gap of {math.ceil(most)} mm",
+    )  # fmt: skip
     return BuildingCheck(where, "xy"[way], name, check, moves.rows[i].name)
 
 

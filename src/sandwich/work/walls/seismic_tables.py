@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 import pandas as pd
@@ -20,7 +20,8 @@ ENDS: Final = [
     "wall", "storey", "part", "end", "boundary element", "by", "demand", "limit", "unit", "length [mm]",
     "thickness [mm]", "minimum thickness [mm]", "up to [m]", "ties each way [%]", "spacing of ties [mm]",
     "held bars apart [mm]", "ties from [mm]", "minimum bars [%]", "provided bars [mm]", "provided over [mm]",
-    "provided ties [mm]", "height [m]", "combination", "utilisation", "governing check", "clause", "status",
+    "provided ties [mm]", "bars up to [m]", "height [m]", "combination", "utilisation", "governing check",
+    "clause", "status",
 ]  # fmt: skip
 END_CHECKS: Final = [
     "wall", "storey", "part", "end", "check", "utilisation", "demand", "capacity", "unit", "clause", "status",
@@ -61,8 +62,11 @@ def _cured(checks: Sequence[EndCheck]) -> str:
     return Status.EXCEEDED.because(told) if failing else str(Status.OK)
 
 
-def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
-    """One row an end: first those that fail, then those that are boundary elements, from below."""
+def ends_frame(ends: list[CheckedEnd], up_to: Mapping[str, float]) -> pd.DataFrame:
+    """One row an end: first those that fail, then those that are boundary elements, from below.
+
+    `up_to` is the level up to which the bars at the ends of each part go [mm].
+    """
     rows = []
 
     def order(e: CheckedEnd) -> tuple[float, float]:
@@ -83,7 +87,9 @@ def ends_frame(ends: list[CheckedEnd]) -> pd.DataFrame:
             "spacing of ties [mm]": n.spacing, "held bars apart [mm]": n.held, "ties from [mm]": n.d_tie,
             "minimum bars [%]": 100.0 * n.rho, "provided bars [mm]": steel.ends or "",
             "provided over [mm]": steel.ends.length if steel.ends is not None else math.nan,
-            "provided ties [mm]": steel.ties or "", "height [m]": e.height / 1e3, "combination": e.combination,
+            "provided ties [mm]": steel.ties or "",
+            "bars up to [m]": up_to.get(e.part.part.full_name, math.nan) / 1e3,
+            "height [m]": e.height / 1e3, "combination": e.combination,
             "utilisation": worst.check.utilisation if worst else 0.0,
             "governing check": worst.check.name if worst else "", "clause": n.clause, "status": _cured(e.checks),
         }  # fmt: skip

@@ -1,0 +1,61 @@
+"""EN 1992-1-1:2004 behind the interface of anchorage."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from sandwich.standards.en1992 import anchorage, materials
+from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, Length
+
+LEVER: Final = 0.8  # of the length of a wall
+
+
+class EN1992Anchorage:
+    """What `EN1992` does for anchorage and laps."""
+
+    parameters: dict[str, Any]
+
+    def _basic(self, bar: AnchoredBar) -> float:
+        """l_b,rqd at the design strength of the bar [mm]."""
+        partial = self.parameters["persistent"]
+        f_ctd = materials.f_ctd(materials.f_ctm(bar.concrete.cylinder), gamma_c=partial["gamma_c"])
+        f_ctd = min(float(f_ctd), anchorage.MOST_F_CTD / partial["gamma_c"])
+        f_bd = anchorage.f_bd(f_ctd, bar.diameter, bar.good)
+        sigma = materials.f_yd(bar.steel.f_yk, gamma_s=partial["gamma_s"])
+        return float(anchorage.l_b_rqd(bar.diameter, sigma, f_bd))
+
+    @staticmethod
+    def _factors(bar: AnchoredBar, *, bent: bool) -> float:
+        """alpha_1 alpha_2; transverse bars and pressure are left out."""
+        if not bar.tension:
+            return 1.0
+        c_d = min(bar.clear / 2.0, bar.cover)
+        alpha_1 = anchorage.alpha_1(c_d, bar.diameter, bent)
+        return float(alpha_1 * anchorage.alpha_2(c_d, bar.diameter, bent))
+
+    def anchorage(self, bar: AnchoredBar) -> Length:
+        """l_bd of a straight bar, 8.4.4."""
+        alpha = self._factors(bar, bent=False)
+        return Length(float(anchorage.l_bd(self._basic(bar), alpha, bar.diameter, bar.tension)), "8.4.4(1)")
+
+    def hook(self, bar: AnchoredBar) -> Length:
+        """l_bd of a bent bar, 8.4.4."""
+        alpha = self._factors(bar, bent=True)
+        return Length(float(anchorage.l_bd(self._basic(bar), alpha, bar.diameter, True)), "8.4.4(1), table 8.2")
+
+    def lap(self, bar: AnchoredBar) -> Length:
+        """l_0, 8.7.3."""
+        alpha_6 = anchorage.alpha_6(bar.share)
+        alpha = self._factors(bar, bent=False)
+        return Length(float(anchorage.l_0(self._basic(bar), alpha, alpha_6, bar.diameter)), "8.7.3(1)")
+
+    def extension(self, bars: EndedBars) -> Length:
+        """l_bd past the shifted line of tension, 9.2.1.3; the moments of seismic walls are shifted already."""
+        if bars.seismic:
+            return Length(bars.anchorage, "9.2.1.3(3); EN 1998-1, 5.4.2.4(5)")
+        shift = float(anchorage.a_l(LEVER * bars.l_w, bars.cot_theta))
+        return Length(shift + bars.anchorage, "9.2.1.3(2), (3)")
+
+    def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:  # noqa: ARG002
+        """No rule: laps in critical regions have their ties by EN 1998-1, 5.6.3(3)."""
+        return Length(0.0, "")

@@ -1,0 +1,103 @@
+"""Anchorage, laps and ends of bars."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import NamedTuple, Protocol
+
+from sandwich.core.section import Concrete, Steel
+
+
+class Length(NamedTuple):
+    """A length [mm] and the clause it follows."""
+
+    value: float
+    clause: str
+
+
+@dataclass(frozen=True)
+class AnchoredBar:
+    """A bar at its full design stress.
+
+    Attributes
+    ----------
+    concrete, steel : Concrete, Steel
+        Materials [MPa].
+    diameter : float
+        Of the bar [mm].
+    cover : float
+        Clear cover of the bar [mm].
+    clear : float
+        Clear distance to the next bar [mm].
+    good : bool
+        Whether bond conditions are good: no more than 300 mm of fresh concrete below, or an upright bar.
+    ties : float
+        Area of ties that cross its splitting plane, over their spacing and the number of bars [mm].
+    share : float
+        Part of the bars that are lapped at one place [-].
+    tension : bool
+        Whether the bar may pull.
+    yields : bool
+        Whether it is likely to yield there under an earthquake.
+    """
+
+    concrete: Concrete
+    steel: Steel
+    diameter: float
+    cover: float
+    clear: float
+    good: bool = True
+    ties: float = 0.0
+    share: float = 1.0
+    tension: bool = True
+    yields: bool = False
+
+
+@dataclass(frozen=True)
+class EndedBars:
+    """Vertical bars of a wall that end above a floor, where fewer are required.
+
+    Attributes
+    ----------
+    anchorage : float
+        Their anchorage length [mm].
+    diameter : float
+        Of the bars [mm].
+    l_w : float
+        Length of the wall [mm].
+    cot_theta : float
+        Of the struts of its shear [-].
+    h_next : float
+        Height of the storey above the floor [mm].
+    seismic : bool
+        Whether the wall has a seismic design.
+    """
+
+    anchorage: float
+    diameter: float
+    l_w: float
+    cot_theta: float
+    h_next: float
+    seismic: bool
+
+
+class Anchorage(Protocol):
+    """Lengths of bars beyond the places where they are wanted."""
+
+    def anchorage(self, bar: AnchoredBar) -> Length:
+        """Of a straight bar."""
+
+    def hook(self, bar: AnchoredBar) -> Length:
+        """Of a bar in tension with a bend or hook, to its outside."""
+
+    def lap(self, bar: AnchoredBar) -> Length:
+        """Of bars side by side."""
+
+    def extension(self, bars: EndedBars) -> Length:
+        """How far bars go above the floor from which they are no longer required."""
+
+    def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:
+        """Height above the base within which bars at the ends of seismic walls are not lapped, 0 of no rule.
+
+        Length and height of the wall, height of its lowest storey [mm].
+        """

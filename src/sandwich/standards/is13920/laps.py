@@ -1,0 +1,39 @@
+"""IS 13920:2016, 10.9: where bars of ductile walls may be lapped."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+import numpy as np
+
+from sandwich.core.trace import clause
+
+TIES: Final = 150.0  # mm, largest spacing of ties over a lap
+
+
+@clause("IS 13920:2016, 10.9.2", formula="the larger of l_w and h_w/6, 2 l_w at most")
+def no_lap(l_w: Any, h_w: Any) -> Any:
+    """Height above the base within which laps of vertical bars are avoided.
+
+    Parameters
+    ----------
+    l_w : float or ndarray
+        Length of the wall [mm].
+    h_w : float or ndarray
+        Height of the wall [mm].
+
+    Returns
+    -------
+    no_lap : float or ndarray
+        Height [mm].
+
+    References
+    ----------
+    IS 13920:2016, 10.9.2.
+
+    Examples
+    --------
+    >>> float(no_lap(3000.0, 24000.0))
+    4000.0
+    """
+    return np.minimum(np.maximum(l_w, np.asarray(h_w) / 6.0), 2.0 * np.asarray(l_w))

@@ -1,0 +1,41 @@
+"""IS 456:2000 and IS 13920:2016 behind the interface of anchorage."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, Length
+from sandwich.standards.is456 import anchorage, layers
+from sandwich.standards.is13920 import laps
+
+DEPTH: Final = 0.8  # of the length of a wall, 32.4.2
+
+
+class IS456Anchorage:
+    """What `IS456` does for development lengths and laps."""
+
+    @staticmethod
+    def _l_d(bar: AnchoredBar) -> float:
+        tau_bd = anchorage.tau_bd(bar.concrete.cube, bar.tension)
+        return float(anchorage.L_d(bar.diameter, layers.f_yd(bar.steel.f_yk), tau_bd))
+
+    def anchorage(self, bar: AnchoredBar) -> Length:
+        """L_d, 26.2.1."""
+        return Length(self._l_d(bar), "26.2.1")
+
+    def hook(self, bar: AnchoredBar) -> Length:
+        """L_d less the value of a right-angle bend, 26.2.2.1."""
+        return Length(float(anchorage.hooked(self._l_d(bar), bar.diameter)), "26.2.2.1")
+
+    def lap(self, bar: AnchoredBar) -> Length:
+        """26.2.5.1."""
+        near = bar.cover < 2.0 * bar.diameter or bar.clear < max(75.0, 6.0 * bar.diameter)
+        return Length(float(anchorage.lap(self._l_d(bar), bar.diameter, bar.tension, near)), "26.2.5.1(c), (d)")
+
+    def extension(self, bars: EndedBars) -> Length:
+        """26.2.3.1."""
+        return Length(float(anchorage.extension(DEPTH * bars.l_w, bars.diameter, bars.anchorage)), "26.2.3.1, 26.2.3.2")
+
+    def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:  # noqa: ARG002
+        """IS 13920, 10.9.2."""
+        return Length(float(laps.no_lap(l_w, h_w)), "IS 13920, 10.9.2")
