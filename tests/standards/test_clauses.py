@@ -12,7 +12,7 @@ from conftest import REFERENCE
 from sandwich import Section, design_points
 from sandwich.core.section import Concrete, Steel
 from sandwich.core.trace import documented_units, recording
-from sandwich.standards import aci318, asce7, en1992, en1998, is456, is1893, is13920
+from sandwich.standards import aci318, aci318_14, asce7, en1992, en1998, is456, is1893, is13920
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.arrangement import Arrangement
 from sandwich.standards.en1992 import (
@@ -36,7 +36,7 @@ TWO_WAY = importlib.import_module("sandwich.standards.aci318.punching")
 ACI, IS = (importlib.import_module(f"sandwich.standards.{name}.shear") for name in ("aci318", "is456"))
 CLAUSES = [
     f
-    for folder in (en1992, en1998, aci318, asce7, is456, is1893, is13920)
+    for folder in (en1992, en1998, aci318, aci318_14, asce7, is456, is1893, is13920)
     for file in pkgutil.iter_modules(folder.__path__, f"{folder.__name__}.")
     for _, f in inspect.getmembers(importlib.import_module(file.name), inspect.isfunction)
     if f.__module__ == file.name and hasattr(f, "source")
@@ -164,7 +164,7 @@ def test_docstrings_name_every_symbol_with_its_unit_and_a_source(clause):
     assert all(units.values())
     assert any(
         name in clause.source
-        for name in ("EN 199", "ACI 318-19", "ASCE 7-16", "IS 456:2000", "IS 13920:2016", "IS 1893")
+        for name in ("EN 199", "ACI 318-19", "ACI 318-14", "ASCE 7-16", "IS 456:2000", "IS 13920:2016", "IS 1893")
     )
     assert "References" in clause.__doc__
     with recording() as sheet:

@@ -34,7 +34,7 @@ _OURS: Final = ("path", "written")  # of the job, which no file holds
 class Design(Model):
     """Standard of the design, and whose values of it: the recommended ones, or a TOML file of the user's own."""
 
-    standard: Literal["EN 1992-1-1:2004", "ACI 318-19", "IS 456:2000"] = "EN 1992-1-1:2004"
+    standard: Literal["EN 1992-1-1:2004", "ACI 318-19", "ACI 318-14", "IS 456:2000"] = "EN 1992-1-1:2004"
     parameters: str = "recommended"
     cracked_layers: Literal["6.5.2", "EN 1992-2, 6.109"] = "6.5.2"
     workers: Annotated[int, Field(ge=0)] = 0
@@ -93,8 +93,8 @@ class Job(Model):
 
     @model_validator(mode="after")
     def _names(self) -> Job:
-        if self.output.units == "US" and self.design.standard != "ACI 318-19":
-            raise ValueError("US customary units are for ACI 318-19; choose it in design.standard, or take them out")
+        if self.output.units == "US" and not self.design.standard.startswith("ACI"):
+            raise ValueError("US customary units are for ACI 318; choose it in design.standard, or take them out")
         by_angle = self.design.cracked_layers != "6.5.2"
         if by_angle and any(z.joint for z in self.zones.values()):
             raise ValueError("the angle rule of 6.109 holds for each combination; take 'joint' out, or choose 6.5.2")

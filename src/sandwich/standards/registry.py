@@ -9,6 +9,7 @@ from typing import Final
 
 from sandwich.core.errors import check_choice
 from sandwich.standards.aci318.standard import ACI318
+from sandwich.standards.aci318_14.standard import ACI318Of2014
 from sandwich.standards.en1992.standard import ANGLE_RULE, COUNTRIES, EN1992
 from sandwich.standards.interface import Standard
 from sandwich.standards.is456.standard import IS456
@@ -26,6 +27,7 @@ def _en1992(parameters: str, folder: Path) -> EN1992:
 STANDARDS: Final[dict[str, Callable[[str, Path], Standard]]] = {
     "EN 1992-1-1:2004": _en1992,
     "ACI 318-19": lambda _parameters, _folder: ACI318(),
+    "ACI 318-14": lambda _parameters, _folder: ACI318Of2014(),
     "IS 456:2000": lambda _parameters, _folder: IS456(),
 }
 

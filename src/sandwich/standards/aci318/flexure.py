@@ -32,7 +32,7 @@ def beta_1(f_c: float) -> float:
     return min(max(0.85 - 0.05 * (f_c - 28.0) / 7.0, 0.65), 0.85)
 
 
-def stress_block(f_c: float, f_y: float, *, E_s: float = 200_000.0) -> StressBlock:
+def stress_block(f_c: float, f_y: float, *, E_s: float = 200_000.0, controlled: float | None = None) -> StressBlock:
     """Equivalent rectangular concrete stress with bars at yield and phi of a tension-controlled section.
 
     Parameters
@@ -41,11 +41,13 @@ def stress_block(f_c: float, f_y: float, *, E_s: float = 200_000.0) -> StressBlo
         Specified cylinder strength f_c' and yield strength [MPa].
     E_s : float
         Modulus of the bars [MPa].
+    controlled : float, optional
+        Net tensile strain of tension-controlled sections [-], eps_ty + 0.003 by default.
 
     Returns
     -------
     StressBlock
-        0.85 f_c' over beta_1 c, phi = 0.9, c/d up to a net tensile strain of eps_ty + 0.003.
+        0.85 f_c' over beta_1 c, phi = 0.9, c/d up to the net tensile strain of tension-controlled sections.
 
     References
     ----------
@@ -56,4 +58,5 @@ def stress_block(f_c: float, f_y: float, *, E_s: float = 200_000.0) -> StressBlo
     >>> round(stress_block(28.0, 420.0).stress, 2)
     23.8
     """
-    return StressBlock(0.85 * f_c, beta_1(f_c), f_y, 0.003 / (0.003 + f_y / E_s + 0.003), 0.9)
+    eps_t = f_y / E_s + 0.003 if controlled is None else controlled
+    return StressBlock(0.85 * f_c, beta_1(f_c), f_y, 0.003 / (0.003 + eps_t), 0.9)

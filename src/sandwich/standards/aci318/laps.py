@@ -19,7 +19,11 @@ class ACI318Anchorage:
         root = math.sqrt(bar.concrete.cylinder)
         c_b = min(bar.cover, bar.clear / 2.0) + d_b / 2.0
         index = anchorage.K_tr(bar.ties) if bar.ties else 0.0
-        return float(anchorage.l_d(f_y, root, d_b, c_b, index, not bar.good, anchorage.psi_g(f_y)))
+        return float(anchorage.l_d(f_y, root, d_b, c_b, index, not bar.good, self._psi_g(f_y)))
+
+    def _psi_g(self, f_y: float) -> float:
+        """Factor of the grade [-]."""
+        return float(anchorage.psi_g(f_y))
 
     def anchorage(self, bar: AnchoredBar) -> Length:
         """l_d, or l_dc of bars that are pressed alone; 1.25 times where bars yield."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Any, Final
 
@@ -110,7 +111,10 @@ def P_n_max(P_o: Any, *, spiral: bool = False) -> Any:
     return (0.85 if spiral else 0.80) * P_o
 
 
-def member_law(f_c: float, f_y: float, *, E_s: float = 200_000.0) -> MemberLaw:
+def member_law(
+    f_c: float, f_y: float, *, E_s: float = 200_000.0, reduction: Callable[[Any], Any] | None = None,
+    turns: tuple[float, float] | None = None,
+) -> MemberLaw:  # fmt: skip
     """Rectangular block with a strain of 0.003 at the corner, bars elastic and then at f_y, phi of tied members.
 
     Parameters
@@ -119,6 +123,10 @@ def member_law(f_c: float, f_y: float, *, E_s: float = 200_000.0) -> MemberLaw:
         Specified cylinder strength f_c' and yield strength [MPa].
     E_s : float
         Modulus of the bars [MPa].
+    reduction : callable, optional
+        Gives phi by the net tensile strain, `phi` by default.
+    turns : tuple of float, optional
+        Strains between which it changes [-].
 
     Returns
     -------
@@ -135,8 +143,8 @@ def member_law(f_c: float, f_y: float, *, E_s: float = 200_000.0) -> MemberLaw:
     0.00045
     """
     concrete = ConcreteLaw(0.85 * f_c, (1.0 - beta_1(f_c)) * EPS_CU, EPS_CU, EPS_CU)
-    reduction = partial(phi, f_y=f_y, E_s=E_s)
-    turns = (f_y / E_s, f_y / E_s + 0.003)
+    reduction = reduction or partial(phi, f_y=f_y, E_s=E_s)
+    turns = turns or (f_y / E_s, f_y / E_s + 0.003)
     most = float(P_n_max(1.0))
     return MemberLaw(
         concrete=concrete, steel=BarLaw(f_y, E_s), clause="22.4, 22.2.2, 21.2.2", reduction=reduction, turns=turns,

@@ -29,7 +29,7 @@ def control(h: float) -> ControlRule:
     return ControlRule(0.5, "straight", 4.0 * h, widen=False)
 
 
-def punch(concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> Punched:
+def punch(concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad, size: float) -> Punched:
     """Two-way shear of one combination, with the reinforcement it asks for where that is allowed.
 
     Parameters
@@ -40,6 +40,8 @@ def punch(concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad
         The loaded area.
     load : ColumnLoad
         The combination.
+    size : float
+        Size effect factor [-].
 
     Returns
     -------
@@ -52,7 +54,7 @@ def punch(concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad
     ACI 318-19 (SI), 8.4.4.2, 8.7.6, 8.7.7, 22.6.
     """
     d, b_o = column.d, column.control.u
-    root, size = shear.root_f_c(concrete.cylinder), shear.lambda_s(d)
+    root = shear.root_f_c(concrete.cylinder)
     v_u = eccentric(column, column.control, load, punching.gamma_v)
     long, short = sorted((column.size(np.array([1.0, 0.0])), column.size(np.array([0.0, 1.0]))), reverse=True)
     ratio = 1.0 if column.round else long / short
@@ -61,7 +63,7 @@ def punch(concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad
     share, greatest = (float(v) for v in punching.v_c_reinforced(v_c, size, root, studs=studs))
     found = None
     if v_u > _PHI * v_c and column.shear != "none":
-        found = _reinforce(steel, column, load, v_u, share=share, greatest=greatest, root=float(root), size=float(size))
+        found = _reinforce(steel, column, load, v_u, share=share, greatest=greatest, root=float(root), size=size)
     limit = _PHI * greatest if column.shear != "none" else _PHI * max(greatest, v_c)
     return Punched(v_u, _PHI * v_c, v_u, limit, 1.0 if v_u <= _PHI * v_c else np.inf, found)
 

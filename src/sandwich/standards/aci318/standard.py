@@ -67,10 +67,10 @@ class ACI318(ACI318Walls, ACI318Ends, ACI318Coupling, ASCE7Building, ACI318Ancho
         """Nothing: there is no national annex."""
         return ()
 
-    def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:  # noqa: ARG002
+    def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths; phi by the strain check of Table 21.2.2, alike in all situations."""
         controlled, deep = float(layers.phi(True)), float(layers.phi(False))
-        block = flexure.stress_block(concrete.cylinder, steel.f_yk, E_s=steel.E_s)
+        block = self.stress_block(concrete, steel, situation)
         return Strengths(
             f_yd=controlled * steel.f_yk,
             fc_cracked=float(layers.fc_cracked(concrete.cylinder)),
@@ -101,11 +101,19 @@ class ACI318(ACI318Walls, ACI318Ends, ACI318Coupling, ASCE7Building, ACI318Ancho
         """Minimum area of each bar layer: 7.6.1.1 and 24.4 of slabs, 11.6.1 of walls [mm2/mm], shape (p, b)."""
         h, required = np.asarray(h, dtype=float), np.asarray(required, dtype=float)
         if rule == "slab":
-            return slab_in_every_direction(np.asarray(minimum.a_s_min_slab(h)), required, bars)
+            return slab_in_every_direction(self._slab_minimum(h, steel), required, bars)
         if rule == "wall":
             vertical = minimum.rho_l_wall(bars.diameters, steel.f_yk)
             return wall_by_ratios(vertical, minimum.rho_t_wall(bars.diameters, steel.f_yk), h, bars)
         return np.zeros(required.shape)
+
+    def _slab_minimum(self, h: Floats, steel: Steel) -> Floats:  # noqa: ARG002
+        """Minimum of a slab, both faces together [mm2/mm]."""
+        return np.asarray(minimum.a_s_min_slab(h))
+
+    def _size_effect(self, d: float) -> float:
+        """Factor lambda_s of 22.5.5.1.3 on two-way shear [-]."""
+        return float(shear.lambda_s(d))
 
     def maximum_steel(self, h: ArrayLike) -> Floats:
         """Maximum area of one direction, both faces together [mm2/mm]."""
@@ -156,7 +164,7 @@ class ACI318(ACI318Walls, ACI318Ends, ACI318Coupling, ASCE7Building, ACI318Ancho
 
     def punching(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> Punched:
         """Punching of a loaded area under one combination."""
-        return slab_column.punch(concrete, steel, column, load)
+        return slab_column.punch(concrete, steel, column, load, self._size_effect(column.d))
 
     def minimum_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
         """Minimum tension steel over a column by 8.6.1.2 [mm2/mm]."""
@@ -190,4 +198,4 @@ class ACI318(ACI318Walls, ACI318Ends, ACI318Coupling, ASCE7Building, ACI318Ancho
 
     def minimum_for_cracking(self, of: FirstCracks) -> Floats:
         """Shrinkage and temperature steel of 24.4.3.2, half of it a face [mm2/mm]; it does not ask how cracks come."""
-        return np.asarray(minimum.a_s_min_slab(of.h) / 2.0)
+        return self._slab_minimum(of.h, of.steel) / 2.0

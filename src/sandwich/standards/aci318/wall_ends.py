@@ -23,6 +23,7 @@ from sandwich.standards.interface.seismic import (
     BoundaryNeed,
     SeismicShear,
     WallEnd,
+    one_check,
 )
 from sandwich.standards.interface.walls import MemberCheck, WallPart, spacing_check
 
@@ -43,6 +44,8 @@ class ACI318Ends:
     seismic_settings = frozenset({"displacement", "ties_round"})
     column_ratio = 2.5  # 18.10.8.1
     ties_by_volume = False
+    drift_capacity = True  # whether 18.10.6.2(b) is asked
+    grade = 690.0  # MPa, bars of special walls, Table 20.2.2.4(a)
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]
 
     def boundary(self, end: WallEnd) -> BoundaryNeed:
@@ -67,7 +70,7 @@ class ACI318Ends:
         held = float(boundary_ties.h_x_max(end.t))
         near = end.z <= float(seismic_walls.end_bars_extent(end.l_w, end.M_u_base, max(end.V_u_base, 1e-9)))
         slender = end.h_w / end.l_w >= SLENDER
-        rho = float(seismic_walls.rho_end_min(math.sqrt(f_c), end.steel.f_yk)) if slender and near else 0.0
+        rho = self._end_ratio(end) if slender and near else 0.0
         laid = end.laid
         if not needed:
             spacing = float(boundary_ties.s_table(end.d_b, end.steel.f_yk, end.z <= extent))
@@ -79,7 +82,7 @@ class ACI318Ends:
             return BoundaryNeed(
                 needed=False, trigger=trigger, clause=f"{clause}, 18.10.6.5", demand=demand, limit=limit,
                 unit=unit, length=length, width=0.0, extent=0.0, ties=math.nan, spacing=spacing, held=held,
-                d_tie=10.0, rho=rho, rho_length=FAR * end.l_w, clauses=ORDINARY,
+                d_tie=10.0, rho=rho, rho_length=FAR * end.l_w, clauses=ORDINARY, limits=self._grade(end),
             )  # fmt: skip
         own = length if laid is None or not laid.length else max(laid.length, length)
         long = laid.reach if laid is not None and laid.tied and laid.length else own - end.cover
@@ -87,10 +90,13 @@ class ACI318Ends:
         ties = float(boundary_ties.rho_ties(own * end.t, core, f_c, end.steel.f_yk))
         apart = held if laid is None or not laid.tied else min(laid.apart, held)
         spacing = float(boundary_ties.s_special(min(end.t, own), end.d_b, end.steel.f_yk, boundary_ties.s_o(apart)))
-        limits = [MemberCheck("thickness of the end", "18.10.6.4(b), (c)", np.array([width]), np.array([end.t]), "mm",
-                              f"{width:.0f} mm of thickness")]  # fmt: skip
+        note = f"{width:.0f} mm of thickness"
+        thick = MemberCheck(
+            "thickness of the end", "18.10.6.4(b), (c)", np.array([width]), np.array([end.t]), "mm", note
+        )
+        limits = [*self._grade(end), thick]
         wide = float(boundary.b_drift(c, end.l_w))
-        if by_displacement and end.t < wide:
+        if self.drift_capacity and by_displacement and end.t < wide:
             V_e = 3.0 * end.V_u_base  # the most that 18.10.3 asks for
             area = end.l_w * end.t
             capacity = float(boundary.drift_capacity(c, end.t, end.l_w, V_e, math.sqrt(f_c), area))
@@ -110,11 +116,7 @@ class ACI318Ends:
         M: ArrayLike,  # noqa: ARG002
     ) -> tuple[float, str, tuple[MemberCheck, ...]]:
         """Overstrength and dynamic factors of 18.10.3.1 on the shear, strength of 18.10.4."""
-        # a base that carries no moment beside its axial force leaves the factor at its most
-        over = seismic_walls.Omega_v(of.M_pr_base or math.inf, max(of.M_u_base, 1e-9), of.h_w, of.part.length)
-        count = seismic_walls.storeys_counted(of.storeys, of.h_w)
-        factor = float(seismic_walls.V_e(1.0, over, seismic_walls.omega_v(count, of.h_w, of.part.length)))
-        part, clause = of.part, "18.10.3.1"
+        factor, part, clause = self._amplified(of), of.part, "18.10.3.1"
         pier = coupling.pier_kind(of.h_s, part.length, part.thickness) == "wall pier"
         if pier and factor < OMEGA_0:
             factor, clause = OMEGA_0, "18.10.8.1(a)"
@@ -124,6 +126,24 @@ class ACI318Ends:
         if pier:
             found += (spacing_check("spacing of hoops", "18.10.8.1(d)", part.spacings[0], coupling.HOOPS_OF_PIER),)
         return factor, clause, found
+
+    def _amplified(self, of: SeismicShear) -> float:
+        """Overstrength and dynamic factors of 18.10.3.1 [-]."""
+        # a base that carries no moment beside its axial force leaves the factor at its most
+        over = seismic_walls.Omega_v(of.M_pr_base or math.inf, max(of.M_u_base, 1e-9), of.h_w, of.part.length)
+        count = seismic_walls.storeys_counted(of.storeys, of.h_w)
+        return float(seismic_walls.V_e(1.0, over, seismic_walls.omega_v(count, of.h_w, of.part.length)))
+
+    def _end_ratio(self, end: WallEnd) -> float:
+        """Minimum ratio of bars within 0.15 l_w of an end, 18.10.2.4 [-]."""
+        return float(seismic_walls.rho_end_min(math.sqrt(end.concrete.cylinder), end.steel.f_yk))
+
+    def _grade(self, end: WallEnd) -> tuple[MemberCheck, ...]:
+        """Largest yield strength of the bars of special walls."""
+        if end.steel.f_yk <= self.grade:
+            return ()
+        note = f"bars of {self.grade:.0f} MPa"
+        return (one_check("grade", "20.2.2.4", end.steel.f_yk, self.grade, "MPa", note),)
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002
         """No moment besides that of the analysis."""

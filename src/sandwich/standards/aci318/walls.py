@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from sandwich.core.section import Steel
 from sandwich.core.trace import about
 from sandwich.standards.aci318 import (
     cracking,
@@ -35,7 +36,6 @@ from sandwich.standards.interface.walls import (
 PHI_SHEAR: Final = 0.75  # Table 21.2.1(b)
 PIER: Final = 0.83  # 18.10.4.4
 WHOLE: Final = 0.66  # 11.5.4.2
-F_YT: Final = 690.0  # Table 20.2.2.4(a), walls
 TWO_CURTAINS: Final = 250.0  # mm, 11.7.2.3
 RADIUS: Final = 0.3  # of the thickness, 6.2.5.2
 MAGNIFIED: Final = 1.4  # 6.2.5.3
@@ -49,19 +49,28 @@ class ACI318Walls:
 
     own_settings: frozenset[str] = frozenset()
     second_order = ("moment magnification", "alternative")
+    f_yt_wall = 690.0  # MPa, Table 20.2.2.4(a), walls
+    in_plane = ("11.5.4.3", "11.5.4.2")  # clauses of strength and its limit
 
     def _strength(self, of: WallPart, N: Floats, along: ArrayLike) -> tuple[Floats, Floats]:
         """Nominal strength with a ratio of horizontal bars, and the largest there may be (k,) [N]."""
         root = shear.root_f_c(of.concrete.cylinder)
         if of.beam:
-            v_c = shear.v_c(
-                of.d, shear.lambda_s(of.d), of.across, root, shear.axial_term(-N / of.area, of.concrete.cylinder)
-            )
+            v_c = self._beam_concrete(of, N, root)
             steel = np.asarray(along) * min(of.steel.f_yk, 420.0) * of.d
             return (v_c + steel) * of.thickness, shear.v_max(v_c, root, of.d) * of.thickness
+        return self._wall_strength(of, N, along, root)
+
+    def _beam_concrete(self, of: WallPart, N: Floats, root: float) -> Floats:
+        """Shear strength of the concrete of a lintel [N/mm]."""
+        axial = shear.axial_term(-N / of.area, of.concrete.cylinder)
+        return np.asarray(shear.v_c(of.d, shear.lambda_s(of.d), of.across, root, axial))
+
+    def _wall_strength(self, of: WallPart, N: Floats, along: ArrayLike, root: float) -> tuple[Floats, Floats]:
+        """Nominal strength of a wall, and the largest there may be [N]."""
         pulled = N > 0.0
         alpha = np.where(pulled, wall_shear.alpha_c_tension(-N, of.area), wall_shear.alpha_c(of.height, of.length))
-        strength = wall_shear.V_n(alpha, root, along, min(of.steel.f_yk, F_YT), of.area)
+        strength = wall_shear.V_n(alpha, root, along, min(of.steel.f_yk, self.f_yt_wall), of.area)
         factor = PIER if of.situation == "seismic" else WHOLE
         return np.asarray(strength), np.full(N.shape, wall_shear.V_n_max(root, of.area, factor))
 
@@ -70,8 +79,9 @@ class ACI318Walls:
         v, n = np.abs(np.asarray(V, dtype=float)), np.asarray(N, dtype=float)
         with about("shear in plane"):
             strength, most = self._strength(of, n, of.along)
-        clause = "22.5" if of.beam else "18.10.4.1" if of.situation == "seismic" else "11.5.4.3"
-        limit = "22.5.1.2" if of.beam else "18.10.4.4" if of.situation == "seismic" else "11.5.4.2"
+        strong, limited = self.in_plane
+        clause = "22.5" if of.beam else "18.10.4.1" if of.situation == "seismic" else strong
+        limit = "22.5.1.2" if of.beam else "18.10.4.4" if of.situation == "seismic" else limited
         return (
             MemberCheck("shear in plane", clause, v, PHI_SHEAR * np.minimum(strength, most), "N"),
             MemberCheck("struts of the shear", limit, v, PHI_SHEAR * most, "N"),
@@ -163,13 +173,21 @@ class ACI318Walls:
         M_cr = float(slender_alternative.M_cr(layers.f_r(f_c), of.length * h**3 / 12.0, h))
         M_n = A_s * f_y * (of.depth - a / 2.0) + P * (h - a) / 2.0
         eps_t = EPS_CU * (of.depth - c) / c
-        phi = member.phi(eps_t, f_y)
+        phi = self._phi(eps_t, of.steel)
         limits = (
             MemberCheck("axial stress", "11.8.1.1(d)", P / (of.length * h), np.full(P.shape, 0.06 * f_c), "MPa"),
             MemberCheck("cracking moment", "11.8.1.1(c)", np.full(P.shape, M_cr), phi * M_n, "N mm"),
-            MemberCheck("tension-controlled", "11.8.1.1(b)", np.full(P.shape, f_y / of.steel.E_s + 0.003), eps_t, "-"),
+            MemberCheck("tension-controlled", "11.8.1.1(b)", np.full(P.shape, self._controlled(of.steel)), eps_t, "-"),
         )
         return OutOfPlane(np.asarray(moment), P > 0.0, "11.8.3", limits)
+
+    def _phi(self, eps_t: Floats, steel: Steel) -> Floats:
+        """Factor of Table 21.2.2 [-]."""
+        return np.asarray(member.phi(eps_t, steel.f_yk))
+
+    def _controlled(self, steel: Steel) -> float:
+        """Net tensile strain of tension-controlled sections [-]."""
+        return steel.f_yk / steel.E_s + 0.003
 
     def torsion(self, of: ClosedSection, T: ArrayLike, V_1: ArrayLike, V_2: ArrayLike) -> tuple[MemberCheck, ...]:
         """Bars by 22.7.6 with those of the shear, stress of a hollow section by 22.7.7.1(b), struts at 45 degrees."""
