@@ -135,3 +135,34 @@ def test_a_wall_beyond_the_limits_of_its_standard_is_told(tmp_path):
     found = run_job(job, pictures=False)
     assert any("buckle or pass a limit of 6.2.5, 6.6.4" in str(w) for w in found.warnings)
     assert (found.frame("steel").groupby("point")["required [mm2/m]"].count() == 0).any()
+
+
+SEISMIC = """[[combinations]]
+name = "E"
+situation = "seismic"
+factors = { G = 2.0, Q = 2.0 }
+"""
+SHEARED = "case,point,nx,ny,nxy,mx,my,mxy,vx,vy\nG,a,0,-300,40,0,4,0,0,0\nQ,a,0,0,60,0,2,0,0,0\n"
+
+
+@pytest.mark.parametrize("bow", ["", "second_order = { effective_length = 5.0 }\n"])
+def test_amplified_shear_of_seismic_combinations_is_that_of_results_amplified_by_hand(bow, tmp_path):
+    """Only seismic combinations have it, with and without second order, in tables, calculation and trial."""
+    own = wall(tmp_path / "a", more=f"{bow}shear_factor = 1.5\n" + SEISMIC, rows=SHEARED)
+    result = run_job(own, pictures=False)
+    other = SHEARED.replace(",40,", ",60,").replace(",60,0,2", ",90,0,2")
+    by_hand = run_job(wall(tmp_path / "b", more=bow + SEISMIC, rows=other), pictures=False)
+    steel = required(result)
+    pd.testing.assert_frame_equal(steel, required(by_hand), rtol=1e-9)
+    # persistent combinations keep their shear
+    plain = run_job(wall(tmp_path / "c", more=bow, rows=SHEARED), pictures=False)
+    alone = run_job(wall(tmp_path / "d", more=f"{bow}shear_factor = 1.5\n", rows=SHEARED), pictures=False)
+    assert plain.frame("steel").equals(alone.frame("steel"))
+    assert required(plain).max().max() < steel.max().max()
+    name = "E bow +" if bow else "E"
+    steps = {s.title: s for _, s in explain_point(own, "a", combination=name).steps}
+    assert [q.value for q in steps["In-plane shear of a seismic wall"].results] == [300.0]
+    tried = try_job(own, {"zones.wall.thickness": "220"}).steel.set_index("layer")["maximum after [mm2/m]"]
+    more = f"{bow}shear_factor = 1.5\n" + SEISMIC
+    again = required(run_job(wall(tmp_path / "e", h=220, more=more, rows=SHEARED), pictures=False)).max()
+    pd.testing.assert_series_equal(tried, again, check_names=False, check_like=True, rtol=1e-9)

@@ -233,3 +233,16 @@ def test_settings_are_honoured_or_refused(tmp_path):
     none = ends(tmp_path / "c", "EN 1992-1-1:2004", "{}", situation="persistent")
     assert any("no seismic combination" in str(w) for w in none.warnings)
     assert "boundary elements" not in none.tables
+
+
+def test_a_zone_designed_with_less_shear_than_its_wall_is_told(tmp_path):
+    result = ends(tmp_path / "a", "EN 1992-1-1:2004", "{}", g=1.0, e=0.5, shell=True)
+    told = [w for w in result.project.outcomes["seismic walls"].warnings if w.subject == "zone wall"]
+    assert [str(w.evidence) for w in told] == ["give shear_factor = 1.5 in [zones.wall]"]
+    text = result.job.path.read_text().replace("[zones.wall]", "[zones.wall]\nshear_factor = 1.5", 1)
+    result.job.path.write_text(text)
+    again = run_job(result.job.path, pictures=False)
+    assert not [w for w in again.project.outcomes["seismic walls"].warnings if w.subject == "zone wall"]
+    shell = [r.frame("wall against shell").query("bars == 'horizontal'") for r in (again, result)]
+    more = shell[0]["by the shell [mm2/m]"].max() / shell[1]["by the shell [mm2/m]"].max()
+    assert 1.05 < more <= 1.5 + 1e-9

@@ -265,6 +265,7 @@ class Zone(Model):
     compression_bars: bool = False
     minimum_eccentricity: bool | None = None
     second_order: SecondOrder | None = None
+    shear_factor: Annotated[float, Field(ge=1.0, le=5.0)] = 1.0
     shear_steel: Literal["cos2", "cos4"] = "cos2"
     vertical: Literal["x", "y"] = "y"
     points: Literal["nodes", "corners", "centres"] = "nodes"

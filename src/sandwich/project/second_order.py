@@ -1,4 +1,4 @@
-"""Zones of walls whose points get moments of imperfection and second order, either way in each combination.
+"""Zones of walls whose combinations add something of their own: amplified shear, moments of second order.
 
 What a combination adds is a column of the zone of its own, which acts with both signs: every design of the zone then
 sees plain factored sums.
@@ -11,7 +11,7 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.combine.table import Column, Combinations
+from sandwich.combine.table import Column, Combinations, Row
 from sandwich.core.records import WarningNote
 from sandwich.core.trace import Quantity, Step, recording
 from sandwich.design.second_order import AddedMoment, added_moment, vertical
@@ -21,6 +21,8 @@ from sandwich.mechanics.superpose import superpose
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
 
+NXY: Final = 2  # among the resultants
+SEISMIC: Final = "seismic"
 WAYS: Final = {" bow +": 1.0, " bow -": -1.0}
 
 
@@ -30,7 +32,8 @@ def plain_name(name: str) -> str:
 
 
 def combinations_of_zone(z: ZoneInput, ultimate: Combinations) -> Combinations:
-    """Ultimate combinations of a zone: each with its own addition both ways, where the zone asks for it."""
+    """Ultimate combinations of a zone: each with its own additions, where the zone asks for them."""
+    ultimate = _amplified(z, ultimate)
     if z.zone.second_order is None:
         return ultimate
     own = tuple(Column(f"second order of {r.name}") for r in ultimate.rows)
@@ -44,12 +47,29 @@ def combinations_of_zone(z: ZoneInput, ultimate: Combinations) -> Combinations:
 
 def bowed(z: ZoneInput, ultimate: Combinations, standard: Standard) -> ZoneInput:
     """The zone with a column for what each combination adds, made anew where it has them."""
-    of = z.zone.second_order
-    if of is None or not ultimate.rows:
-        return z
-    plain = z.cases[:, : len(ultimate.columns)]
-    whole = with_additions(plain, ultimate.factors, ultimate.situations, z.h, z.settings(standard), of)
-    return replace(z, cases=whole)
+    of, plain = z.zone.second_order, z.cases[:, : len(ultimate.columns)]
+    more = _amplified(z, ultimate)
+    count = len(more.columns) - len(ultimate.columns)
+    if count:
+        own = np.zeros((len(plain), count, 8))
+        seismic = np.array([s == SEISMIC for s in ultimate.situations])
+        own[..., NXY] = (z.zone.shear_factor - 1.0) * superpose(plain, ultimate.factors[seismic])[..., NXY]
+        plain = np.concatenate([plain, own], axis=1)
+    if of is not None and ultimate.rows:
+        plain = with_additions(plain, more.factors, more.situations, z.h, z.settings(standard), of)
+    return z if plain.shape == z.cases.shape and not count else replace(z, cases=plain)
+
+
+def _amplified(z: ZoneInput, ultimate: Combinations) -> Combinations:
+    """Seismic combinations with a column for what their nxy has more, of a zone that asks for it."""
+    mine = [r for r in ultimate.rows if r.situation == SEISMIC and z.zone.shear_factor > 1.0]
+    if not mine:
+        return ultimate
+    own = {r.name: Column(f"amplified shear of {r.name}") for r in mine}
+    rows = tuple(
+        replace(r, factors={**r.factors, own[r.name].case: 1.0}) if r.name in own else r for r in ultimate.rows
+    )
+    return replace(ultimate, rows=rows, columns=(*ultimate.columns, *own.values()))
 
 
 def with_additions(
@@ -83,11 +103,12 @@ def warnings_of(z: ZoneInput, ultimate: Combinations, standard: Standard) -> lis
 
 
 def steps_of(z: ZoneInput, i: int, name: str, ultimate: Combinations, standard: Standard) -> list[Step]:
-    """How the addition of one combination at one point comes about."""
+    """How the additions of one combination at one point come about."""
     of, sign = z.zone.second_order, next((s for way, s in WAYS.items() if name.endswith(way)), None)
-    if of is None or sign is None:
-        return []
     row = ultimate.row(plain_name(name))
+    shear = _shear_step(z, i, row, ultimate)
+    if of is None or sign is None:
+        return shear
     one = replace(ultimate, rows=(row,))
     plain = z.cases[[i], : len(ultimate.columns)]
     with recording() as inner:
@@ -96,4 +117,16 @@ def steps_of(z: ZoneInput, i: int, name: str, ultimate: Combinations, standard: 
     m = ("mx", "my")[vertical(z.settings(standard))]
     moment = Quantity(f"{m} added", sign * float(found.moment[0, 0]) / 1e3, "kNm/m")
     title = "Moment added out of the plane, both ways"
-    return [*(s for _, s in inner.steps), Step(title, found.clause, "M_design - |M|", given, (moment,))]
+    return [*shear, *(s for _, s in inner.steps), Step(title, found.clause, "M_design - |M|", given, (moment,))]
+
+
+def _shear_step(z: ZoneInput, i: int, row: Row, ultimate: Combinations) -> list[Step]:
+    """In-plane shear of a seismic combination times the factor of the zone."""
+    factor = z.zone.shear_factor
+    if row.situation != SEISMIC or factor == 1.0:
+        return []
+    one = replace(ultimate, rows=(row,))
+    plain = float(superpose(z.cases[[i], : len(ultimate.columns)], one.factors)[0, 0, NXY])
+    given = (Quantity("nxy", plain, "kN/m"), Quantity("shear_factor", factor, "-"))
+    more = (Quantity("nxy", factor * plain, "kN/m"),)
+    return [Step("In-plane shear of a seismic wall", "as the zone says", "shear_factor nxy", given, more)]

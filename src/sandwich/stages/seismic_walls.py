@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from functools import partial
 from typing import Final
@@ -49,6 +50,7 @@ UNSHOWN: Final = [
 DRAW_ELEVATION: Final = ("seismic", "draw_seismic_elevation")
 DRAW_DETAILS: Final = ("seismic", "draw_seismic_details")
 MOST: Final = 12
+ROUNDED: Final = 5e-3  # of a factor as it is told
 PAGE: Final = 40  # rows on the page; the table has all
 NOTE: Final = (
     "Each end of a part at the foot of its storey, under the seismic combinations: whether it has to be a boundary "
@@ -113,10 +115,11 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         )  # fmt: skip
         if not seen:
             return Outcome([], warnings=warnings)
+        shears = shears_of(project, cuts, parts)
+        warnings += tuple(_shells(project, shears))
         laid = BarsUp(project, cuts, parts)
         up_to = {c.part.full_name: laid.of(c, ENDS).top for c in laid.upright if has_bars(c, ENDS)}
         frame, checks = ends_frame(ends, up_to), end_checks_frame(ends)
-        shears = shears_of(project, cuts, parts)
         shear = shears_frame(shears)
         beams, beam_checks = beams_frame(coupling), beam_checks_frame(coupling)
         bad, weak = is_status(frame["status"], Status.EXCEEDED), is_status(shear["status"], Status.EXCEEDED)
@@ -159,6 +162,22 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             summary=few,
             sections=(Section(TITLE, blocks, RANK),),
         )
+
+
+def _shells(project: Project, shears: list[CheckedShear]) -> Iterator[WarningNote]:
+    """Zones that are designed as shells with less in-plane shear than their seismic walls have."""
+    most: dict[str, float] = {}
+    for s in (s for s in shears if math.isfinite(s.factor)):
+        zone = s.part.wall.zone_at(s.part.part)
+        most[zone] = max(most.get(zone, 1.0), s.factor)
+    for name, factor in most.items():
+        own = project.job.zones[name].shear_factor
+        if project.job.designs_shells and project.job.zones[name].shell and factor > own + ROUNDED:
+            wanted = math.ceil(100.0 * factor - ROUNDED) / 100.0
+            yield WarningNote(
+                f"zone {name}", f"is designed as a shell with nxy times {own:g}, its wall with up to {factor:.3g} V",
+                f"give shear_factor = {wanted:g} in [zones.{name}]", grave=True,
+            )  # fmt: skip
 
 
 def _figures(
