@@ -45,6 +45,12 @@ def source(tmp_path_factory):
 
 
 BUILDING = "walls_carry_all = true"
+# bars that are given leave nothing to choose, which is quick
+GIVEN = (
+    "bars = [{ vertical = { diameter = 12, spacing = 150 }, horizontal = { diameter = 12, spacing = 150 }, "
+    "ends = { count = 8, diameter = 16, length = 500 }, ties = { diameter = 10, spacing = 75, across = 4 }, "
+    "chords = { count = 4, diameter = 16, length = 100 }, links = { diameter = 10, spacing = 100 } }]"
+)
 
 
 def listed(source, folder, *changes):

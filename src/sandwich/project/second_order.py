@@ -105,7 +105,9 @@ def warnings_of(z: ZoneInput, ultimate: Combinations, standard: Standard) -> lis
 def steps_of(z: ZoneInput, i: int, name: str, ultimate: Combinations, standard: Standard) -> list[Step]:
     """How the additions of one combination at one point come about."""
     of, sign = z.zone.second_order, next((s for way, s in WAYS.items() if name.endswith(way)), None)
-    row = ultimate.row(plain_name(name))
+    row = next((r for r in ultimate.rows if r.name == plain_name(name)), None)
+    if row is None:  # of service, which has no additions
+        return []
     shear = _shear_step(z, i, row, ultimate)
     if of is None or sign is None:
         return shear

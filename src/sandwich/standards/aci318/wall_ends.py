@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Final
 
@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.aci318 import boundary, boundary_ties, coupling, seismic_walls
+from sandwich.standards.aci318.wall_web import piers_check, web_checks
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.seismic import (
     ACROSS,
@@ -66,6 +67,9 @@ class ACI318Ends:
             if not needed and demand >= float(stop) and end.goes_on:
                 needed, trigger, limit = True, "stress, going on from below", float(stop)
         length = float(boundary.l_be(c, end.l_w))
+        if end.flange[1] > 0.0:
+            # the panel ends in the middle of the flange
+            length = float(boundary.l_web_of_flanged(length, end.flange[0] / 2.0)) + end.flange[0] / 2.0
         width = float(boundary.b_min(end.h_s, end.h_w, end.l_w, c))
         held = float(boundary_ties.h_x_max(end.t))
         near = end.z <= float(seismic_walls.end_bars_extent(end.l_w, end.M_u_base, max(end.V_u_base, 1e-9)))
@@ -122,10 +126,14 @@ class ACI318Ends:
             factor, clause = OMEGA_0, "18.10.8.1(a)"
         checks = self.wall_shear(part, factor * np.asarray(V, dtype=float), N)
         at_M_n = np.abs(np.asarray(V, dtype=float)) * of.M_n_base / max(of.M_u_base, 1e-9)
-        found = tuple(_by_bending(c, at_M_n) for c in checks)
+        found = (*(_by_bending(c, at_M_n) for c in checks), *web_checks(of, np.abs(np.asarray(V, dtype=float))))
         if pier:
             found += (spacing_check("spacing of hoops", "18.10.8.1(d)", part.spacings[0], coupling.HOOPS_OF_PIER),)
         return factor, clause, found
+
+    def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:
+        """18.10.4.4."""
+        return piers_check(parts, V)
 
     def _amplified(self, of: SeismicShear) -> float:
         """Overstrength and dynamic factors of 18.10.3.1 [-]."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any, Final
 
 import numpy as np
@@ -13,6 +13,7 @@ from sandwich.core.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.en1992 import links, materials
 from sandwich.standards.en1998 import behaviour, boundary, confinement, shear
+from sandwich.standards.en1998.wall_web import web_checks
 from sandwich.standards.interface.seismic import (
     BARS,
     HELD_BARS,
@@ -80,8 +81,11 @@ class EN1998Ends:
         spacing = float(confinement.s_ties(b_0, end.d_b, asked.high))
         d_tie = float(confinement.d_ties(end.d_b, f_yd, f_yd, asked.high))
         inside = end.z <= height
-        needed = inside and not spared
-        trigger = "critical height" if needed else "nu_d up to 0.15" if inside else "above the critical height"
+        in_flange = end.flange[1] > 0.0 and bool(boundary.no_boundary_in_flange(*end.flange, end.h_s))
+        needed = inside and not spared and not in_flange
+        trigger = "critical height" if needed else "above the critical height" if not inside else (
+            "nu_d up to 0.15" if spared else "in a flange"
+        )  # fmt: skip
         limits = (
             MemberCheck("axial force", "5.5.3.4.1(2)" if asked.high else "5.4.3.4.1(2)", np.array([nu]),
                         np.array([most]), "nu_d", f"less axial force: {nu:.2f} of {most:.2f}"),
@@ -92,12 +96,13 @@ class EN1998Ends:
         plain = min(20.0 * end.d_b, end.t, 400.0) if dense else np.nan  # EN 1992-1-1, 9.5.3(3)
         return BoundaryNeed(
             needed=needed, trigger=trigger, clause="5.5.3.4.5" if asked.high else "5.4.3.4.2", demand=nu, limit=most,
-            unit="nu_d", length=length, width=width if inside else 0.0, extent=height,
+            unit="nu_d", length=length, width=width if inside and not in_flange else 0.0, extent=height,
             ties=ties * f_cd / f_yd / 2.0 if needed else np.nan, spacing=spacing if needed else plain,
             held=float(confinement.held_max(asked.high)), d_tie=d_tie,
-            rho=boundary.RHO_BOUNDARY if inside or end.strain() > STRAIN else 0.0, rho_length=length,
+            rho=boundary.RHO_BOUNDARY if (inside and not in_flange) or end.strain() > STRAIN else 0.0,
+            rho_length=length,
             clauses=(HIGH if asked.high else MEDIUM) | ({} if needed else AS_COLUMN),
-            limits=limits if inside else (),
+            limits=(limits[:1] if in_flange else limits) if inside else (),
         )  # fmt: skip
 
     def seismic_shear(
@@ -106,7 +111,9 @@ class EN1998Ends:
         """DCM: 1.5 times the shear against EN 1992-1-1; DCH: epsilon times the shear against 5.5.3.4."""
         plain_V = np.abs(np.asarray(V, dtype=float))
         if not of.asked.high:
-            return 1.5, "5.4.2.4(7)", self.wall_shear(of.part, behaviour.V_Ed_dcm(plain_V), N)
+            found = self.wall_shear(of.part, behaviour.V_Ed_dcm(plain_V), N)
+            web = web_checks(of, -np.asarray(N, dtype=float), self._web_strengths(of.part))
+            return 1.5, "5.4.2.4(7)", (*found, *web)
         asked, part = of.asked, of.part
         spectrum = max(asked.T_1 / asked.T_C, 1.0)  # S_e falls by 1/T past T_C
         # a base that carries no moment beside its axial force leaves the factor at its most
@@ -131,7 +138,17 @@ class EN1998Ends:
         )
         if of.z <= 0.0:
             checks += (_sliding(of, acts, P, np.abs(np.asarray(M, dtype=float)), f_cd, f_yd),)
-        return factor, "5.5.2.4.1(7)", checks
+        return factor, "5.5.2.4.1(7)", (*checks, *web_checks(of, P, self._web_strengths(part)))
+
+    def _web_strengths(self, part: WallPart) -> tuple[float, float, float]:
+        """f_cd, f_yd and f_ctd in seismic situations [MPa]."""
+        f_ctm = materials.f_ctm(part.concrete.cylinder)
+        f_ctd = float(materials.f_ctd(f_ctm, gamma_c=self.parameters["seismic"]["gamma_c"]))
+        return (*self._strengths(part.concrete, part.steel), f_ctd)
+
+    def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:  # noqa: ARG002
+        """No limit of several together."""
+        return None
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
         """Of slender walls an envelope that falls from the base, moved up by the tension shift of the struts."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Final, Protocol, runtime_checkable
@@ -24,6 +24,15 @@ ALONG: Final = "ties along"
 SPACING: Final = "spacing of ties"
 HELD_BARS: Final = "distance of held bars"
 TIE: Final = "diameter of ties"
+# checks of the web
+WEB: Final = "thickness of the web"
+CURTAINS: Final = "curtains"
+MINIMUM_H, MINIMUM_V = "minimum horizontal", "minimum vertical"
+SPACING_H, SPACING_V = "spacing horizontal", "spacing vertical"
+DIAMETER_H, DIAMETER_V = "diameter horizontal", "diameter vertical"
+JOINT: Final = "bars across joints"
+OVER: Final = "vertical beside horizontal"
+PIERS: Final = "struts of the piers"
 
 
 def one_check(name: str, clause: str, demand: float, capacity: float, unit: str, note: str) -> MemberCheck:
@@ -153,6 +162,8 @@ class WallEnd:
         Settings.
     laid : LaidEnd, optional
         Bars and ties that lie there, where they do.
+    flange : tuple of float
+        Thickness and width of another panel that the end meets [mm], 0 of a free end.
     strain : callable
         Gives the largest compressive strain of the concrete under the demands [-], inf where it is not known.
     """
@@ -180,6 +191,7 @@ class WallEnd:
     goes_on: bool
     asked: SeismicDemand
     laid: LaidEnd | None = None
+    flange: tuple[float, float] = (0.0, 0.0)
     strain: Callable[[], float] = lambda: float("inf")
 
 
@@ -201,6 +213,8 @@ class SeismicShear:
         Depth of the neutral axis at the foot over the length, beside the least compression [-].
     asked : SeismicDemand
         Settings.
+    coupled : bool
+        Whether coupling beams join it to others.
     """
 
     part: WallPart
@@ -214,6 +228,7 @@ class SeismicShear:
     M_pr_base: float
     xi: float
     asked: SeismicDemand
+    coupled: bool = False
 
 
 @dataclass(frozen=True)
@@ -367,6 +382,9 @@ class SeismicWalls(Protocol):
 
         V and N, tension positive [N], are those of the analysis, M [N mm] the largest in the storey beside them, (k,).
         """
+
+    def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:
+        """Shear (k,) of all piers that share a lateral force [N], of a standard that limits it; amplified already."""
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
         """Design moment (k,) at heights above the base by its moments there [N mm], 0 of none, and its clause."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Final
 
 import numpy as np
@@ -10,9 +11,10 @@ from numpy.typing import ArrayLike
 
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.seismic import BARS, LENGTH, BoundaryNeed, LaidEnd, SeismicShear, WallEnd
-from sandwich.standards.interface.walls import MemberCheck
+from sandwich.standards.interface.walls import MemberCheck, WallPart
 from sandwich.standards.is456 import shear
 from sandwich.standards.is13920 import boundary, strength, walls
+from sandwich.standards.is13920.wall_web import web_checks
 
 CLAUSES: Final = {LENGTH: "10.4.1", BARS: "10.4.3"}
 LEGS: Final = 300.0  # mm between legs of ties
@@ -52,7 +54,7 @@ class IS13920Ends:
         self,
         of: SeismicShear,
         V: ArrayLike,
-        N: ArrayLike,  # noqa: ARG002
+        N: ArrayLike,
         M: ArrayLike,  # noqa: ARG002
     ) -> tuple[float, str, tuple[MemberCheck, ...]]:
         """The shear of the analysis against 10.2, with d_w = 0.8 l_w."""
@@ -67,8 +69,13 @@ class IS13920Ends:
             (
                 MemberCheck("shear in plane", "10.2.3", acts, np.full(acts.shape, web), "N"),
                 MemberCheck("struts of the shear", "10.2.2", acts, np.full(acts.shape, struts), "N"),
+                *web_checks(of, acts, np.maximum(-np.asarray(N, dtype=float), 0.0)),
             ),
         )
+
+    def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:  # noqa: ARG002
+        """No limit of several together."""
+        return None
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002
         """No moment besides that of the analysis."""

@@ -18,17 +18,21 @@ from sandwich.design.walls.ends import EndCheck, bars_alone, end_checks, laid_en
 from sandwich.design.walls.plane import strain_plane
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.job.walls import Seismic
+from sandwich.model.walls.parts import Kind
 from sandwich.project.project import Project
 from sandwich.standards.interface import BoundaryNeed, Buildings, SeismicDemand, SeismicWalls, WallEnd
 from sandwich.work.walls.building import demand_of as building_demand
 from sandwich.work.walls.building import motion as building_motion
 from sandwich.work.walls.checks import CheckedPart
+from sandwich.work.walls.flanges import flange_at, remembered
 from sandwich.work.walls.stations import WallCuts
 from sandwich.work.walls.sway import on_top
 
 Floats = NDArray[np.float64]
 TIE: Final = 10.0  # mm, assumed
 ALIKE: Final = 0.1  # of the length of a part
+BESIDE: Final = 20.0  # mm between a part and a lintel beside it
+PARALLEL: Final = 0.966  # cosine of 15 degrees
 PROBABLE: Final = 1.25  # of the yield strength
 ENDS: Final = ("left", "right")
 
@@ -88,6 +92,8 @@ class SeismicEnds:
         self._pressed: dict[tuple[str, WallSteel], dict[str, _Pressed] | None] = {}
         self._probable: dict[tuple[str, WallSteel | LintelSteel], tuple[float, float]] = {}
         self._shallow: dict[tuple[str, WallSteel], float] = {}
+        self._flanges: dict[tuple[str, str], tuple[float, float]] = {}
+        self._standing = remembered()
         self._bases: dict[tuple[str, WallSteel | LintelSteel], tuple[float, float, float]] = {}
 
     def asked(self, c: CheckedPart) -> Seismic | None:
@@ -103,6 +109,31 @@ class SeismicEnds:
         """Parts that have ends, from below."""
         mine = [c for c in self.parts.values() if self.asked(c) is not None and len(seismic_foot(c))]
         return sorted(mine, key=lambda p: p.part.low)
+
+    def flange(self, c: CheckedPart, end: str) -> tuple[float, float]:
+        """Thickness and width of the panel that an end meets [mm], 0 of a free end."""
+        key = c.part.full_name, end
+        if key not in self._flanges:
+            self._flanges[key] = flange_at(c, end, self._standing)
+        return self._flanges[key]
+
+    def coupled(self, c: CheckedPart) -> bool:
+        """Whether a lintel beside a part joins it to another."""
+        p = c.part
+        return any(
+            o.kind is Kind.LINTEL and o.panel == p.panel and o.low < p.high + BESIDE and o.high > p.low - BESIDE
+            and min(abs(o.a - p.b), abs(o.b - p.a)) < BESIDE
+            for o in c.wall.parts
+        )  # fmt: skip
+
+    def piers(self, c: CheckedPart) -> list[CheckedPart]:
+        """Parts of a wall that share its shear in a storey in one direction."""
+        way = c.wall.panel(c.part.panel).place((c.part.a + c.part.b) / 2.0)[1]
+        return [
+            o for o in self.rising
+            if o.part.wall == c.part.wall and o.part.storey == c.part.storey and not self.column(o)
+            and abs(float(o.wall.panel(o.part.panel).place((o.part.a + o.part.b) / 2.0)[1] @ way)) > PARALLEL
+        ]  # fmt: skip
 
     def put(self, c: CheckedPart) -> None:
         """Take a part with other bars in the place of what it was."""
@@ -131,6 +162,7 @@ class SeismicEnds:
                 M_u_base=base[0], V_u_base=base[1], M_R_base=base[2], N=p.N, M=p.M, c=p.c, area=part.area,
                 modulus=g.thickness * g.length**2 / 6.0, goes_on=self._below_needs(c, name),
                 asked=self.demand(c, asked, at), strain=p.strain,
+                flange=self.flange(c, name),
             )  # fmt: skip
             need, checks = (None, []) if self.column(c) else self._checked(end, g, steel, cover, name)
             self._needed[c.part.full_name, name] = need is not None and need.needed

@@ -18,7 +18,7 @@ from sandwich.standards.interface import SeismicWalls
 from sandwich.work.walls.checks import CheckedPart, given_bars, group_of
 from sandwich.work.walls.coupling import CouplingBeams
 from sandwich.work.walls.ends import CheckedEnd, SeismicEnds, under
-from sandwich.work.walls.seismic_shear import UP, shears_at
+from sandwich.work.walls.seismic_shear import BY_NO_BARS, BY_VERTICAL, shears_at
 from sandwich.work.walls.stations import WallCuts
 
 SEISMIC_TABLES: Final = ("seismic shear", "boundary checks", "coupling checks")
@@ -28,8 +28,6 @@ LEAST: Final = (("minimum vertical", "spacing vertical"), ("minimum horizontal",
 BY_ENDS: Final = "boundary element"
 BY_BEAM: Final = "coupling beam"
 BY_SHEAR: Final = "shear of the seismic wall"
-# what vertical bars mend
-BY_VERTICAL: Final = ("vertical web bars", "sliding at joints", "sliding at the base", UP)
 
 
 @dataclass(frozen=True)
@@ -148,7 +146,7 @@ class _Group:
                 return True
             found = [s.check for c in self.parts for s in shears_at(self.ends, c, tried, bends=vertical, exact=False)]
             return any(
-                k.utilisation > HELD and not k.name.startswith("struts") for k in found
+                k.utilisation > HELD and not k.name.startswith("struts") and k.name not in BY_NO_BARS for k in found
                 if (k.name in BY_VERTICAL) == vertical
             )  # fmt: skip
 

@@ -14,11 +14,26 @@ from sandwich.design.walls.ends import bars_alone
 from sandwich.job.walls import Seismic
 from sandwich.project.project import Project
 from sandwich.standards.interface import SeismicShear, SeismicWalls, WallPart
+from sandwich.standards.interface.seismic import (
+    CURTAINS,
+    DIAMETER_H,
+    DIAMETER_V,
+    JOINT,
+    MINIMUM_V,
+    OVER,
+    SPACING_V,
+    WEB,
+)
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.ends import SeismicEnds, seismic_foot
 from sandwich.work.walls.stations import WallCuts
 
 UP: Final = "bending up the height"
+# what vertical bars mend, and what no bars do
+BY_VERTICAL: Final = (
+    "vertical web bars", "sliding at joints", "sliding at the base", UP, MINIMUM_V, SPACING_V, DIAMETER_V, JOINT, OVER,
+)  # fmt: skip
+BY_NO_BARS: Final = (WEB, CURTAINS)
 
 
 @dataclass(frozen=True)
@@ -62,11 +77,34 @@ def shears_at(
     out = []
     for check in checks:
         worst = governs(check, mine)
-        name = rows[d.combination[worst.index]].name
+        # what asks of the bars alone has one demand, and no combination
+        alone = np.size(check.demand) == 1 and len(mine) > 1
+        name = "" if alone else rows[d.combination[worst.index]].name
         remedy = _more(worst, of.part) if worst.utilisation > 1.0 else ""
         out.append(CheckedShear(c, worst, factor, clause, name, remedy))
+    together = _together(ends, c, factor)
+    if together is not None:
+        out.append(CheckedShear(c, together, factor, clause, rows[together.index].name, together.note))
     moment = _moment_up(ends, c, steel, of, exact=exact) if bends else None
     return out + ([moment] if moment is not None else [])
+
+
+def _together(ends: SeismicEnds, c: CheckedPart, factor: float) -> PartCheck | None:
+    """All piers of a wall in one direction of a storey, told at the first of them, with the factor of that one."""
+    piers = ends.piers(c)
+    if not piers or piers[0].part is not c.part:
+        return None
+    V = np.zeros(len(ends.cuts.rows))
+    for p in piers:
+        d = p.member.demand
+        mine = np.flatnonzero(p.member.situations[d.combination] == SEISMIC)
+        most = np.zeros(len(V))
+        np.maximum.at(most, d.combination[mine], np.abs(d.V[mine]))
+        V += most
+    parts = [wall_part(p.geometry, p.steel, p.member.of, SEISMIC) for p in piers if isinstance(p.steel, WallSteel)]
+    check = ends.standard.piers(parts, factor * V)
+    found = None if check is None else governs(check, np.arange(len(V)))
+    return None if found is None else replace(found, note=found.note if found.utilisation > 1.0 else "")
 
 
 def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismic) -> SeismicShear:
@@ -78,7 +116,7 @@ def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismi
     return SeismicShear(
         part=wall_part(c.geometry, steel, c.member.of, SEISMIC), h_w=at.h_w, h_s=c.geometry.height, z=at.z,
         storeys=at.storeys, M_u_base=M_u, M_R_base=M_R, M_n_base=M_n, M_pr_base=M_pr, xi=ends.shallow(c, steel),
-        asked=ends.demand(c, asked, at),
+        asked=ends.demand(c, asked, at), coupled=ends.coupled(c),
     )  # fmt: skip
 
 
@@ -111,7 +149,9 @@ def _moment_up(
 
 def _more(check: PartCheck, part: WallPart) -> str:
     """What would do: concrete where struts fail, else bars."""
+    if check.name in (*BY_NO_BARS, DIAMETER_H, DIAMETER_V):
+        return check.note
     if check.name.startswith("struts"):
         return f"{check.utilisation * part.thickness:.0f} mm of thickness"
-    bars = "vertical" if check.name in ("sliding at joints", "vertical web bars") else "horizontal"
+    bars = "vertical" if check.name in BY_VERTICAL else "horizontal"
     return f"more {bars} bars" + (", or a rougher joint" if check.name == "sliding at joints" else "")
