@@ -10,7 +10,7 @@ from sandwich.design.walls.bars import Cover, Diagonals, LintelSteel
 from sandwich.design.walls.checks import NONE, SEISMIC, PartGeometry, PartMaterials, governs, lintel_part
 from sandwich.design.walls.ends import EndCheck
 from sandwich.standards.interface import CouplingBeam, CouplingNeed, LaidDiagonals, SeismicDemand, SeismicWalls
-from sandwich.standards.interface.seismic import one_check
+from sandwich.standards.interface.seismic_names import one_check
 
 LEGS: Final = 200.0  # mm between legs of ties round a whole beam
 CLEAR: Final = 25.0  # mm between bars

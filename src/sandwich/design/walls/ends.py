@@ -14,7 +14,7 @@ from sandwich.design.bars import BarRule
 from sandwich.design.walls.bars import BarGroup, Cover, Ties, WallSteel, place_wall
 from sandwich.design.walls.checks import NONE, PartCheck, governs
 from sandwich.standards.interface import BoundaryNeed, LaidEnd, MemberCheck
-from sandwich.standards.interface.seismic import ACROSS, ALONG, BARS, HELD_BARS, LENGTH, SPACING, TIE, TIES
+from sandwich.standards.interface.seismic_names import ACROSS, ALONG, BARS, HELD_BARS, LENGTH, SPACING, TIE, TIES
 
 HELD: Final = 1.0 + 1e-9
 STEP: Final = 50.0  # mm, of the length of a boundary element

@@ -6,7 +6,8 @@ import math
 from typing import Final
 
 from sandwich.standards.aci318 import boundary_ties, coupling, hinged_beams
-from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals, one_check
+from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
+from sandwich.standards.interface.seismic_names import one_check
 from sandwich.standards.interface.walls import MemberCheck
 
 PHI_SHEAR: Final = 0.75

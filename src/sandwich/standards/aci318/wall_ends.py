@@ -13,19 +13,8 @@ from numpy.typing import ArrayLike
 from sandwich.standards.aci318 import boundary, boundary_ties, coupling, seismic_walls
 from sandwich.standards.aci318.wall_web import piers_check, web_checks
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.interface.seismic import (
-    ACROSS,
-    ALONG,
-    BARS,
-    HELD_BARS,
-    LENGTH,
-    SPACING,
-    TIE,
-    BoundaryNeed,
-    SeismicShear,
-    WallEnd,
-    one_check,
-)
+from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic_names import ACROSS, ALONG, BARS, HELD_BARS, LENGTH, SPACING, TIE, one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart, spacing_check
 
 OMEGA_0: Final = 2.5  # overstrength of the general building code that the shear of wall piers need not exceed

@@ -9,7 +9,8 @@ import numpy as np
 
 from sandwich.standards.aci318 import seismic_walls, shear
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.interface.seismic import CURTAINS, MINIMUM_H, MINIMUM_V, OVER, PIERS, SeismicShear, one_check
+from sandwich.standards.interface.seismic import SeismicShear
+from sandwich.standards.interface.seismic_names import CURTAINS, MINIMUM_H, MINIMUM_V, OVER, PIERS, one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart, ratio_check
 
 RATIO: Final = 0.0025  # both ways, 18.10.2.1

@@ -12,7 +12,8 @@ from numpy.typing import ArrayLike
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.en1992 import materials
 from sandwich.standards.en1998 import confinement, coupling, hinged_beams
-from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals, one_check
+from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
+from sandwich.standards.interface.seismic_names import one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
 LONG: Final = 3.0  # clear span over depth from which a coupling beam is a beam, 5.5.3.5(2)b

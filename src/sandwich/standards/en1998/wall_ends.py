@@ -14,18 +14,8 @@ from sandwich.standards.arrangement import Floats
 from sandwich.standards.en1992 import links, materials
 from sandwich.standards.en1998 import behaviour, boundary, confinement, shear
 from sandwich.standards.en1998.wall_web import web_checks
-from sandwich.standards.interface.seismic import (
-    BARS,
-    HELD_BARS,
-    LENGTH,
-    SPACING,
-    TIE,
-    TIES,
-    BoundaryNeed,
-    LaidEnd,
-    SeismicShear,
-    WallEnd,
-)
+from sandwich.standards.interface.seismic import BoundaryNeed, LaidEnd, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic_names import BARS, HELD_BARS, LENGTH, SPACING, TIE, TIES
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
 EFFECTIVE = 0.5  # of the confinement by ties, until they are laid

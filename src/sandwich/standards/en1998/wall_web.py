@@ -8,7 +8,8 @@ import numpy as np
 
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.en1998 import behaviour, shear
-from sandwich.standards.interface.seismic import (
+from sandwich.standards.interface.seismic import SeismicShear
+from sandwich.standards.interface.seismic_names import (
     DIAMETER_H,
     DIAMETER_V,
     JOINT,
@@ -17,7 +18,6 @@ from sandwich.standards.interface.seismic import (
     SPACING_H,
     SPACING_V,
     WEB,
-    SeismicShear,
     one_check,
 )
 from sandwich.standards.interface.walls import MemberCheck, ratio_check, spacing_check

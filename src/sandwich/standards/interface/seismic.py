@@ -5,39 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
-from typing import Final, Protocol, runtime_checkable
+from typing import Protocol, runtime_checkable
 
-import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
+from sandwich.standards.interface.seismic_names import HELD
 from sandwich.standards.interface.walls import MemberCheck, WallPart
-
-HELD: Final = 1.0 + 1e-9
-# checks of an end at its bars and ties
-LENGTH: Final = "length of the end"
-BARS: Final = "bars at the end"
-TIES: Final = "ties"
-ACROSS: Final = "ties across"
-ALONG: Final = "ties along"
-SPACING: Final = "spacing of ties"
-HELD_BARS: Final = "distance of held bars"
-TIE: Final = "diameter of ties"
-# checks of the web
-WEB: Final = "thickness of the web"
-CURTAINS: Final = "curtains"
-MINIMUM_H, MINIMUM_V = "minimum horizontal", "minimum vertical"
-SPACING_H, SPACING_V = "spacing horizontal", "spacing vertical"
-DIAMETER_H, DIAMETER_V = "diameter horizontal", "diameter vertical"
-JOINT: Final = "bars across joints"
-OVER: Final = "vertical beside horizontal"
-PIERS: Final = "struts of the piers"
-
-
-def one_check(name: str, clause: str, demand: float, capacity: float, unit: str, note: str) -> MemberCheck:
-    """A check of one demand, whose note says what would do."""
-    return MemberCheck(name, clause, np.array([demand]), np.array([capacity]), unit, note)
 
 
 @dataclass(frozen=True)

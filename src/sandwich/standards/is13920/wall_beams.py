@@ -10,7 +10,8 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike
 
-from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals, one_check
+from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
+from sandwich.standards.interface.seismic_names import one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 from sandwich.standards.is13920 import boundary, coupling, hinged_beams
 

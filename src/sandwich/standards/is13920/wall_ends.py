@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.interface.seismic import BARS, LENGTH, BoundaryNeed, LaidEnd, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic import BoundaryNeed, LaidEnd, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic_names import BARS, LENGTH
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 from sandwich.standards.is456 import shear
 from sandwich.standards.is13920 import boundary, strength, walls

@@ -7,7 +7,8 @@ from typing import Final
 import numpy as np
 
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.interface.seismic import (
+from sandwich.standards.interface.seismic import SeismicShear
+from sandwich.standards.interface.seismic_names import (
     CURTAINS,
     DIAMETER_H,
     DIAMETER_V,
@@ -17,7 +18,6 @@ from sandwich.standards.interface.seismic import (
     SPACING_H,
     SPACING_V,
     WEB,
-    SeismicShear,
     one_check,
 )
 from sandwich.standards.interface.walls import MemberCheck, ratio_check, spacing_check

@@ -14,7 +14,7 @@ from sandwich.design.walls.ends import bars_alone
 from sandwich.job.walls import Seismic
 from sandwich.project.project import Project
 from sandwich.standards.interface import SeismicShear, SeismicWalls, WallPart
-from sandwich.standards.interface.seismic import (
+from sandwich.standards.interface.seismic_names import (
     CURTAINS,
     DIAMETER_H,
     DIAMETER_V,
