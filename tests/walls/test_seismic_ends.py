@@ -204,7 +204,15 @@ def test_the_base_is_above_the_basement(tmp_path):
     text = ALONE
     text = text.replace("levels = [0, 3, 6]", "levels = [0, 3, 6]\nbasement = 3")
     text += '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 5.0, E = 0.5 }\n'
-    frame = run_job(write(tmp_path, text), pictures=False).frame("boundary elements")
+    result = run_job(write(tmp_path, text + BARS), pictures=False)
+    frame, shears = result.frame("boundary elements"), result.frame("seismic shear").set_index(["storey", "check"])
+    # within the basement the hinge at its roof gives the shear
+    bent = result.frame("wall checks").set_index(["storey", "check"]).loc[("storey 2", "bending with axial force")]
+    below, above = (shears.loc[(s, "shear in plane")] for s in ("storey 1", "storey 2"))
+    assert below["factor by"] == "5.8.1(5)"
+    assert below["demand"] == pytest.approx(1.1 * bent["capacity"] / 3.0, rel=2e-2)
+    assert below["factor on V"] == pytest.approx(below["demand"] / (0.5 * E / 1e3), rel=5e-3)
+    assert above["demand"] == pytest.approx(1.5 * 0.5 * E / 1e3, rel=5e-3)
     heights = frame.groupby("storey")["height [m]"].unique()
     assert heights["storey 1"].tolist() == [-3.0]
     assert heights["storey 2"].tolist() == [0.0]

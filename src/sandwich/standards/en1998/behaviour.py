@@ -161,6 +161,36 @@ def b_w_min(h_s: Any) -> Any:
     return np.maximum(150.0, np.asarray(h_s) / 20.0)
 
 
+@clause("EN 1998-1:2004, 5.8.1(5)", formula="V = gamma_Rd M_Rd/h; gamma_Rd 1.1 of DCM, 1.2 of DCH")
+def V_basement(M_Rd: Any, h: Any, high: bool) -> Any:
+    """Shear of a wall within a box-type basement, by the overstrength of its hinge at the roof of the basement.
+
+    Parameters
+    ----------
+    M_Rd : float or ndarray
+        Moment carried at the roof of the basement [N mm].
+    h : float or ndarray
+        Free height of the wall within the basement [mm].
+    high : bool
+        Whether of high ductility [-].
+
+    Returns
+    -------
+    V_basement : float or ndarray
+        Force [N].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.8.1(5).
+
+    Examples
+    --------
+    >>> round(float(V_basement(6000e6, 3000.0, False)) / 1e3), round(float(V_basement(6000e6, 3000.0, True)) / 1e3)
+    (2200, 2400)
+    """
+    return np.where(high, 1.2, 1.1) * np.asarray(M_Rd) / h
+
+
 @clause("EN 1998-1:2004, 5.4.2.4(7)", formula="V_Ed = 1.5 V")
 def V_Ed_dcm(V: Any) -> Any:
     """Design shear of a wall of medium ductility.

@@ -101,9 +101,10 @@ class EN1998Ends:
         """DCM: 1.5 times the shear against EN 1992-1-1; DCH: epsilon times the shear against 5.5.3.4."""
         plain_V = np.abs(np.asarray(V, dtype=float))
         if not of.asked.high:
-            found = self.wall_shear(of.part, behaviour.V_Ed_dcm(plain_V), N)
+            acts, clause = _in_basement(of, np.asarray(behaviour.V_Ed_dcm(plain_V)), "5.4.2.4(7)")
+            found = self.wall_shear(of.part, acts, N)
             web = web_checks(of, -np.asarray(N, dtype=float), self._web_strengths(of.part))
-            return 1.5, "5.4.2.4(7)", (*found, *web)
+            return _over(acts, plain_V, 1.5), clause, (*found, *web)
         asked, part = of.asked, of.part
         spectrum = max(asked.T_1 / asked.T_C, 1.0)  # S_e falls by 1/T past T_C
         # a base that carries no moment beside its axial force leaves the factor at its most
@@ -113,7 +114,8 @@ class EN1998Ends:
         f_cd, f_yd = self._strengths(part.concrete, part.steel)
         critical = of.z <= float(boundary.h_cr(part.length, of.h_w, of.h_s, of.storeys))
         nu_1 = links.nu_1(part.concrete.cylinder, factor=float(self.parameters["values"]["nu_factor"]))
-        acts, P = factor * plain_V, -np.asarray(N, dtype=float)
+        acts, by = _in_basement(of, factor * plain_V, "5.5.2.4.1(7)")
+        P = -np.asarray(N, dtype=float)
         span = np.abs(np.asarray(M, dtype=float)) / np.maximum(plain_V * part.length, 1e-9)
         plain = self.shear_without_bars(part, acts, N)
         alone = np.where(critical & (P < 0.0), 0.0, plain)
@@ -128,7 +130,7 @@ class EN1998Ends:
         )
         if of.z <= 0.0:
             checks += (_sliding(of, acts, P, np.abs(np.asarray(M, dtype=float)), f_cd, f_yd),)
-        return factor, "5.5.2.4.1(7)", (*checks, *web_checks(of, P, self._web_strengths(part)))
+        return _over(acts, plain_V, factor), by, (*checks, *web_checks(of, P, self._web_strengths(part)))
 
     def _web_strengths(self, part: WallPart) -> tuple[float, float, float]:
         """f_cd, f_yd and f_ctd in seismic situations [MPa]."""
@@ -147,6 +149,20 @@ class EN1998Ends:
             return np.zeros(np.shape(M_base)), ""
         a_1 = shear.LEVER * l_w * (1.0 if of.asked.high else of.part.cot_theta_max) / 2.0
         return np.asarray(behaviour.M_envelope(z, of.h_w, np.abs(M_base), a_1), dtype=float), "5.4.2.4(5)"
+
+
+def _in_basement(of: SeismicShear, V: Floats, clause: str) -> tuple[Floats, str]:
+    """Design shear [N] and its clause; within a basement no less than that of the hinge at its roof."""
+    if of.z >= 0.0 or of.basement <= 0.0:
+        return V, clause
+    least = float(behaviour.V_basement(of.M_R_base, of.basement, of.asked.high))
+    return np.maximum(V, least), "5.8.1(5)" if least > V.max(initial=0.0) else clause
+
+
+def _over(acts: Floats, V: Floats, factor: float) -> float:
+    """Factor on the largest shear of the analysis."""
+    most = float(V.max(initial=0.0))
+    return max(float(acts.max(initial=0.0)) / most, factor) if most > 0.0 else factor
 
 
 def _sliding(of: SeismicShear, acts: Floats, P: Floats, M: Floats, f_cd: float, f_yd: float) -> MemberCheck:

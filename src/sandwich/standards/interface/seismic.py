@@ -190,6 +190,8 @@ class SeismicShear:
         Settings.
     coupled : bool
         Whether coupling beams join it to others.
+    basement : float
+        Height of the wall below the base [mm].
     """
 
     part: WallPart
@@ -204,6 +206,7 @@ class SeismicShear:
     xi: float
     asked: SeismicDemand
     coupled: bool = False
+    basement: float = 0.0
 
 
 @dataclass(frozen=True)

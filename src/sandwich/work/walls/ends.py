@@ -224,7 +224,8 @@ class SeismicEnds:
         base, top = min(p.part.low for p in over), max(p.part.high for p in over)
         # the critical section of a part of the basement stands over it
         foot = min((p for p in over if under(p, c) or under(c, p)), key=lambda p: p.part.low, default=c)
-        return Place(foot, top - base, c.part.low - base, len({p.part.storey for p in over}))
+        below = base - min(p.part.low for p in mine)
+        return Place(foot, top - base, c.part.low - base, len({p.part.storey for p in over}), below)
 
     def lowest_alike(self, c: CheckedPart) -> CheckedPart:
         """The lowest part under a part that is as long as it, or the part itself."""
@@ -296,12 +297,13 @@ def ends_of(
 
 @dataclass(frozen=True)
 class Place:
-    """Where a part stands in its wall: lowest part under it, height of the wall and of the part above the base [mm]."""
+    """Where a part stands in its wall: lowest part under it, heights of wall and part above the base, basement."""
 
     foot: CheckedPart
     h_w: float
     z: float
     storeys: int
+    basement: float
 
 
 def under(low: CheckedPart, high: CheckedPart) -> bool:

@@ -117,6 +117,7 @@ def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismi
         part=wall_part(c.geometry, steel, c.member.of, SEISMIC), h_w=at.h_w, h_s=c.geometry.height, z=at.z,
         storeys=at.storeys, M_u_base=M_u, M_R_base=M_R, M_n_base=M_n, M_pr_base=M_pr, xi=ends.shallow(c, steel),
         asked=ends.demand(c, asked, at), coupled=ends.coupled(c),
+        basement=at.basement,
     )  # fmt: skip
 
 
