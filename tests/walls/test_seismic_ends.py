@@ -1,11 +1,13 @@
 """Boundary elements of a wall of a job, from the forces to the table, by hand under three standards."""
 
 import math
+import re
 
 import numpy as np
 import pytest
 
-from sandwich import InputError, explain_wall, run_job
+from sandwich import EN1992, Concrete, InputError, Steel, explain_wall, run_job
+from sandwich.standards.interface import SeismicDemand, SeismicShear, WallPart
 from walls.test_walls_of_a_plate import JOB, E, G, H, L, T, write
 
 BARS = """
@@ -254,3 +256,49 @@ def test_a_zone_designed_with_less_shear_than_its_wall_is_told(tmp_path):
     shell = [r.frame("wall against shell").query("bars == 'horizontal'") for r in (again, result)]
     more = shell[0]["by the shell [mm2/m]"].max() / shell[1]["by the shell [mm2/m]"].max()
     assert 1.05 < more <= 1.5 + 1e-9
+
+
+SYSTEMS = {
+    '{ system = "uncoupled" }': (3.0, 3.0), '{ system = "coupled", regular = false }': (3.6 * 0.8, 3.6 * 0.8),
+    '{ ductility = "DCH", system = "coupled", T_1 = 0.3, T_C = 0.5 }': (5.4, 5.4),
+    '{ system = "torsionally flexible" }': (2.0, 2.0), '{ system = "dual", alpha_u_1 = 1.1 }': (3.3, 3.3),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("seismic", SYSTEMS)
+def test_behaviour_factor_by_the_system(seismic, tmp_path):
+    """Table 5.1 with k_w of the job's own wall, 6 m over 4 m: (1 + 1.5)/3; given values, the same design."""
+    q_0, q = SYSTEMS[seismic]
+    k_w = (1 + H / L) / 3
+    given = re.sub(r'system = "[a-z ]+"', f"q_0 = {q_0}, q = {max(q * k_w, 1.5)}", seismic)
+    given = re.sub(r", (alpha_u_1 = [0-9.]+|regular = false)", "", given)
+    tables = [
+        {n: ends(tmp_path / k, "EN 1992-1-1:2004", s).frame(n) for n in ("boundary elements", "seismic shear")}
+        for k, s in (("a", seismic), ("b", given))
+    ]
+    for name, table in tables[0].items():
+        numbers = table.select_dtypes("number").columns
+        np.testing.assert_allclose(table[numbers], tables[1][name][numbers], rtol=1e-9)
+
+
+def test_shear_of_a_slender_wall_of_a_dual_system(tmp_path):
+    """Narrower than half of its height: above a third of the height the line from there to half of the base shear."""
+    own = ALONE.replace("seismic = {}", 'seismic = { system = "dual" }').replace(
+        "levels = [0, 3, 6]", "levels = [0, 2, 4, 6]"
+    )
+    own += BARS + '[[combinations]]\nname = "E"\nsituation = "seismic"\nfactors = { G = 1.0, E = 1.0 }\n'
+    path = write(tmp_path, own, holes=[(2000.0, 4000.0, 0.0, 6000.0)])
+    found = run_job(path, pictures=False).frame("seismic shear").query("check == 'shear in plane'").set_index("storey")
+    # the shear is even up the height, so that the envelope asks for nothing more
+    assert (found["factor by"] == "5.4.2.4(7)").all()
+    demand = SeismicShear(
+        part=WallPart(concrete=Concrete(30.0), steel=Steel(500.0), situation="seismic", length=2000.0, thickness=T,
+                      height=2000.0, along=0.003, across=0.003, diameters=(10.0, 10.0), spacings=(200.0, 200.0)),
+        h_w=12e3, h_s=2000.0, z=8000.0, storeys=6, M_u_base=1.0, M_R_base=1.0, M_n_base=1.0, M_pr_base=1.0, xi=0.2,
+        asked=SeismicDemand(dual=True), V_base=400e3, V_third=250e3,
+    )  # fmt: skip
+    factor, clause, checks = EN1992.recommended().seismic_shear(demand, [100e3], [-1e6], [0.0])
+    line = 1.5 * (250e3 + (8000 / 12000 - 1 / 3) / (2 / 3) * (200e3 - 250e3))
+    assert clause == "5.4.2.4(8)"
+    assert checks[0].demand.max() == pytest.approx(line)
+    assert factor == pytest.approx(line / 100e3)

@@ -138,7 +138,9 @@ class Seismic(Model):
     displacement : float
         Design displacement at the top [mm], of ACI 318.
     q_0, q : float
-        Basic value of the behaviour factor [-], and the factor itself, the same if left out.
+        Basic value of the behaviour factor [-], 3 if nothing is said, and the factor itself, the same if left out.
+    system, alpha_u_1, regular : see below
+        Structural system, overstrength ratio and regularity in elevation, which give q_0 and q of EN 1998-1.
     T_1, T_C : float
         First period, and that at the end of constant acceleration [s]; with T_1 the longer if left out.
     steel_class : str
@@ -153,8 +155,11 @@ class Seismic(Model):
 
     ductility: Literal["DCM", "DCH"] = "DCM"
     displacement: Millimetres0 | None = None
-    q_0: Annotated[float, Field(ge=1.0, le=8.0)] = 3.0
+    q_0: Annotated[float, Field(ge=1.0, le=8.0)] | None = None
     q: Annotated[float, Field(ge=1.0, le=8.0)] | None = None
+    system: Literal["uncoupled", "coupled", "dual", "torsionally flexible"] | None = None
+    alpha_u_1: Annotated[float, Field(ge=1.0, le=1.5)] | None = None
+    regular: bool = True
     T_1: Positive | None = None
     T_C: Positive | None = None
     steel_class: Literal["B", "C"] = "C"
@@ -168,6 +173,10 @@ class Seismic(Model):
             raise ValueError("T_1 and T_C go together; give both in s, or neither where T_1 is the longer")
         if self.ductility == "DCH" and self.T_1 is None:
             raise ValueError("the shear of DCH goes by the spectrum; give T_1 and T_C in s")
+        if self.system is not None and self.q_0 is not None:
+            raise ValueError("system gives q_0; give one of them")
+        if self.system is None and (self.alpha_u_1 is not None or not self.regular):
+            raise ValueError("alpha_u_1 and regular belong to a system; give system too, or q itself")
         return self
 
 

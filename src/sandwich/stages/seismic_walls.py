@@ -49,6 +49,10 @@ UNSHOWN: Final = [
 ]  # fmt: skip
 DRAW_ELEVATION: Final = ("seismic", "draw_seismic_elevation")
 DRAW_DETAILS: Final = ("seismic", "draw_seismic_details")
+SETTINGS: Final = (
+    "ductility", "displacement", "q", "q_0", "T_1", "T_C", "steel_class", "ties_round", "system", "alpha_u_1",
+    "regular",
+)  # fmt: skip
 MOST: Final = 12
 ROUNDED: Final = 5e-3  # of a factor as it is told
 PAGE: Final = 40  # rows on the page; the table has all
@@ -90,7 +94,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         """Note settings that the standard does not use."""
         job, standard = project.job, project.standard
         for name, wall in job.walls.items():
-            keys = [k for k in ("ductility", "displacement", "q", "q_0", "T_1", "T_C", "steel_class", "ties_round")
+            keys = [k for k in SETTINGS
                     if wall.seismic is not None and job.writes("walls", name, "seismic", k)]  # fmt: skip
             takes = standard.seismic_settings if isinstance(standard, SeismicWalls) else frozenset()
             for key in (k for k in keys if k not in takes):

@@ -120,6 +120,19 @@ class ACI318Ends:
             found += (spacing_check("spacing of hoops", "18.10.8.1(d)", part.spacings[0], coupling.HOOPS_OF_PIER),)
         return factor, clause, found
 
+    def behaviour(
+        self,
+        system: str,  # noqa: ARG002
+        alpha: float | None,  # noqa: ARG002
+        h_w: Sequence[float],  # noqa: ARG002
+        l_w: Sequence[float],  # noqa: ARG002
+        *,
+        high: bool,  # noqa: ARG002
+        regular: bool,  # noqa: ARG002
+    ) -> tuple[float, float]:
+        """No use for them."""
+        return 1.0, 1.0
+
     def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:
         """18.10.4.4."""
         return piers_check(parts, V)

@@ -9,6 +9,9 @@ from numpy.typing import ArrayLike
 
 from sandwich.core.trace import clause
 
+FLEXIBLE: Final = "torsionally flexible"
+COUPLED: Final = ("coupled", "dual")
+ALPHA: Final = {"coupled": 1.2, "dual": 1.2}  # alpha_u/alpha_1 unless it is known, 5.2.2.2(5); others 1.0
 GAMMA_RD: Final = 1.2  # overstrength of the steel, 5.5.2.4.1(7)
 
 
@@ -62,6 +65,43 @@ def k_w(alpha_0: Any) -> Any:
     (1.0, 0.7000000000000001)
     """
     return np.clip((1.0 + np.asarray(alpha_0)) / 3.0, 0.5, 1.0)
+
+
+@clause(
+    "EN 1998-1:2004, 5.2.2.2(2), table 5.1",
+    formula="DCM 3.0, coupled or dual 3.0 alpha; DCH 4.0 alpha, coupled or dual 4.5 alpha; flexible 2.0, 3.0",
+)
+def q_basic(system: Any, high: Any, alpha: Any) -> float:
+    """Basic value of the behaviour factor of buildings with walls, regular in elevation.
+
+    Parameters
+    ----------
+    system : str
+        uncoupled, coupled, dual or torsionally flexible [-].
+    high : bool
+        Whether of high ductility [-].
+    alpha : float or ndarray
+        alpha_u/alpha_1 [-].
+
+    Returns
+    -------
+    q_basic : float
+        Factor [-].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.2.2.2(2), table 5.1.
+
+    Examples
+    --------
+    >>> round(q_basic("coupled", False, 1.2), 6), q_basic("uncoupled", True, 1.0)
+    (3.6, 4.0)
+    """
+    if system == FLEXIBLE:
+        return 3.0 if high else 2.0
+    if system in COUPLED:
+        return (4.5 if high else 3.0) * float(alpha)
+    return 4.0 * float(alpha) if high else 3.0
 
 
 @clause(

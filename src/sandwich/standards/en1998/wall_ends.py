@@ -36,7 +36,9 @@ AS_COLUMN: Final = {SPACING: "EN 1992-1-1, 9.6.4(1), 9.5.3(3)"}
 class EN1998Ends:
     """What `EN1992` does for the ends of seismic walls, from its values."""
 
-    seismic_settings = frozenset({"ductility", "q", "q_0", "T_1", "T_C", "steel_class"})
+    seismic_settings = frozenset(
+        {"ductility", "q", "q_0", "T_1", "T_C", "steel_class", "system", "alpha_u_1", "regular"}
+    )
     column_ratio = 4.0  # 5.1.2
     ties_by_volume = True  # 5.4.3.2.2(8)
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]
@@ -101,7 +103,7 @@ class EN1998Ends:
         """DCM: 1.5 times the shear against EN 1992-1-1; DCH: epsilon times the shear against 5.5.3.4."""
         plain_V = np.abs(np.asarray(V, dtype=float))
         if not of.asked.high:
-            acts, clause = _in_basement(of, np.asarray(behaviour.V_Ed_dcm(plain_V)), "5.4.2.4(7)")
+            acts, clause = _up_the_height(of, np.asarray(behaviour.V_Ed_dcm(plain_V)), 1.5, "5.4.2.4(7)")
             found = self.wall_shear(of.part, acts, N)
             web = web_checks(of, -np.asarray(N, dtype=float), self._web_strengths(of.part))
             return _over(acts, plain_V, 1.5), clause, (*found, *web)
@@ -114,7 +116,7 @@ class EN1998Ends:
         f_cd, f_yd = self._strengths(part.concrete, part.steel)
         critical = of.z <= float(boundary.h_cr(part.length, of.h_w, of.h_s, of.storeys))
         nu_1 = links.nu_1(part.concrete.cylinder, factor=float(self.parameters["values"]["nu_factor"]))
-        acts, by = _in_basement(of, factor * plain_V, "5.5.2.4.1(7)")
+        acts, by = _up_the_height(of, factor * plain_V, factor, "5.5.2.4.1(7)")
         P = -np.asarray(N, dtype=float)
         span = np.abs(np.asarray(M, dtype=float)) / np.maximum(plain_V * part.length, 1e-9)
         plain = self.shear_without_bars(part, acts, N)
@@ -138,6 +140,15 @@ class EN1998Ends:
         f_ctd = float(materials.f_ctd(f_ctm, gamma_c=self.parameters["seismic"]["gamma_c"]))
         return (*self._strengths(part.concrete, part.steel), f_ctd)
 
+    def behaviour(
+        self, system: str, alpha: float | None, h_w: Sequence[float], l_w: Sequence[float], *, high: bool, regular: bool
+    ) -> tuple[float, float]:
+        """Table 5.1 with alpha_u/alpha_1 of 5.2.2.2(5), k_w of 5.2.2.2(11)."""
+        ratio = alpha if alpha is not None else behaviour.ALPHA.get(system, 1.0)
+        q_0 = behaviour.q_basic(system, high, ratio)
+        k_w = behaviour.k_w(behaviour.alpha_0(h_w, l_w)) if len(h_w) else 1.0
+        return q_0 * (1.0 if regular else 0.8), float(behaviour.q_behaviour(q_0, k_w, regular))
+
     def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:  # noqa: ARG002
         """No limit of several together."""
         return None
@@ -151,8 +162,13 @@ class EN1998Ends:
         return np.asarray(behaviour.M_envelope(z, of.h_w, np.abs(M_base), a_1), dtype=float), "5.4.2.4(5)"
 
 
-def _in_basement(of: SeismicShear, V: Floats, clause: str) -> tuple[Floats, str]:
-    """Design shear [N] and its clause; within a basement no less than that of the hinge at its roof."""
+def _up_the_height(of: SeismicShear, V: Floats, factor: float, clause: str) -> tuple[Floats, str]:
+    """Design shear [N] and its clause: of slender walls of dual systems their envelope, within a basement the hinge."""
+    if of.asked.dual and of.h_w / of.part.length > SLENDER and of.z >= 0.0:
+        ends = (min(z, of.h_w) for z in (of.z, of.z + of.h_s))
+        more = [behaviour.V_Ed_dual(z, of.h_w, V, factor * of.V_base, factor * of.V_third) for z in ends]
+        found = np.maximum(*(np.asarray(m, dtype=float) for m in more))
+        return found, "5.4.2.4(8)" if found.max(initial=0.0) > V.max(initial=0.0) else clause
     if of.z >= 0.0 or of.basement <= 0.0:
         return V, clause
     least = float(behaviour.V_basement(of.M_R_base, of.basement, of.asked.high))
@@ -161,8 +177,8 @@ def _in_basement(of: SeismicShear, V: Floats, clause: str) -> tuple[Floats, str]
 
 def _over(acts: Floats, V: Floats, factor: float) -> float:
     """Factor on the largest shear of the analysis."""
-    most = float(V.max(initial=0.0))
-    return max(float(acts.max(initial=0.0)) / most, factor) if most > 0.0 else factor
+    most, design = float(V.max(initial=0.0)), float(acts.max(initial=0.0))
+    return design / most if design > factor * most * (1.0 + 1e-9) and most > 0.0 else factor
 
 
 def _sliding(of: SeismicShear, acts: Floats, P: Floats, M: Floats, f_cd: float, f_yd: float) -> MemberCheck:

@@ -31,6 +31,8 @@ class SeismicDemand:
         First period, and that at the end of constant acceleration [s]; nan where the first is the longer.
     class_b : bool
         Whether the bars are of class B.
+    dual : bool
+        Whether the wall is of a dual system.
     """
 
     high: bool = False
@@ -40,6 +42,7 @@ class SeismicDemand:
     T_1: float = float("nan")
     T_C: float = float("nan")
     class_b: bool = False
+    dual: bool = False
 
 
 @dataclass(frozen=True)
@@ -192,6 +195,8 @@ class SeismicShear:
         Whether coupling beams join it to others.
     basement : float
         Height of the wall below the base [mm].
+    V_base, V_third : float
+        Largest shear at the base and at a third of the height [N].
     """
 
     part: WallPart
@@ -207,6 +212,8 @@ class SeismicShear:
     asked: SeismicDemand
     coupled: bool = False
     basement: float = 0.0
+    V_base: float = 0.0
+    V_third: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -363,6 +370,11 @@ class SeismicWalls(Protocol):
 
     def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:
         """Shear (k,) of all piers that share a lateral force [N], of a standard that limits it; amplified already."""
+
+    def behaviour(
+        self, system: str, alpha: float | None, h_w: Sequence[float], l_w: Sequence[float], *, high: bool, regular: bool
+    ) -> tuple[float, float]:
+        """Basic value of the behaviour factor and the factor, by heights and lengths of all walls [mm]."""
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
         """Design moment (k,) at heights above the base by its moments there [N mm], 0 of none, and its clause."""

@@ -74,6 +74,19 @@ class IS13920Ends:
             ),
         )
 
+    def behaviour(
+        self,
+        system: str,  # noqa: ARG002
+        alpha: float | None,  # noqa: ARG002
+        h_w: Sequence[float],  # noqa: ARG002
+        l_w: Sequence[float],  # noqa: ARG002
+        *,
+        high: bool,  # noqa: ARG002
+        regular: bool,  # noqa: ARG002
+    ) -> tuple[float, float]:
+        """No use for them."""
+        return 1.0, 1.0
+
     def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:  # noqa: ARG002
         """No limit of several together."""
         return None

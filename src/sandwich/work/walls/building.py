@@ -15,12 +15,13 @@ from sandwich.core.status import Status
 from sandwich.design.walls.checks import PartCheck, governs
 from sandwich.design.walls.ends import HELD
 from sandwich.job.building import Building, Neighbour
+from sandwich.job.walls import Seismic
 from sandwich.model.walls.stiffness import PlanStiffness, plan_stiffness
 from sandwich.model.walls.storeys import Storey
 from sandwich.project.project import Project
 from sandwich.standards.en1998.sway import DRIFT as PARTITIONS
 from sandwich.standards.en1998.sway import NU, l_s
-from sandwich.standards.interface import BuildingDemand, Buildings, Sway
+from sandwich.standards.interface import BuildingDemand, Buildings, SeismicWalls, Standard, Sway
 from sandwich.standards.interface.building import ECCENTRICITY, SECOND_ORDER
 from sandwich.work.walls.checks import worst_first
 from sandwich.work.walls.given import standing
@@ -28,6 +29,7 @@ from sandwich.work.walls.stations import WallCuts
 from sandwich.work.walls.sway import WAYS, BuildingMotion, StoreyMotion, motion_of, sections_at
 
 Floats = NDArray[np.float64]
+Q_0: Final = 3.0  # where nothing is said of it
 NO_LOADS: Final = "loads and shears of the storeys are not known"
 CHECKS: Final = ["storey", "direction", "check", "utilisation", "demand", "capacity", "unit", "combination", "clause",
                  "status"]  # fmt: skip
@@ -64,7 +66,8 @@ class CheckedBuilding:
 def demand_of(project: Project, asked: Building) -> BuildingDemand:
     """Settings as the standard takes them."""
     walls = [w.seismic for w in project.job.walls.values() if w.seismic is not None]
-    q = [w.q if w.q is not None else w.q_0 for w in walls]
+    # k_w, up to 1, is left out, which makes displacements no smaller
+    q = [w.q if w.q is not None else basic_factor(w, project.standard) for w in walls]
     q_d = asked.q_d if asked.q_d is not None else max(q, default=1.0)
     takes = project.standard.building_settings if isinstance(project.standard, Buildings) else frozenset()
     ratio = asked.drift_limit if "drift_limit" in takes else PARTITIONS[asked.partitions]
@@ -72,6 +75,15 @@ def demand_of(project: Project, asked: Building) -> BuildingDemand:
         q_d=q_d, nu=asked.nu if asked.nu is not None else NU[asked.importance], drift=ratio,
         C_d=asked.C_d or 1.0, I_e=asked.I_e, R=asked.R or 1.0, second_order=asked.second_order, A_x=asked.A_x,
     )  # fmt: skip
+
+
+def basic_factor(asked: Seismic, standard: Standard) -> float:
+    """Basic value of the behaviour factor of a seismic design [-]."""
+    if asked.system is None or not isinstance(standard, SeismicWalls):
+        return asked.q_0 if asked.q_0 is not None else Q_0
+    return standard.behaviour(
+        asked.system, asked.alpha_u_1, (), (), high=asked.ductility == "DCH", regular=asked.regular
+    )[0]
 
 
 def motion(project: Project, cuts: WallCuts, faults: Faults | None = None) -> BuildingMotion | None:

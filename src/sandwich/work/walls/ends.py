@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache, partial
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -15,15 +14,15 @@ from sandwich.core.trace import about, unrecorded
 from sandwich.design.walls.bars import Cover, LintelSteel, WallSteel
 from sandwich.design.walls.checks import SEISMIC, PartGeometry, wall_part
 from sandwich.design.walls.ends import EndCheck, bars_alone, end_checks, laid_end
-from sandwich.design.walls.plane import strain_plane
-from sandwich.design.walls.sections import SectionStrength
 from sandwich.job.walls import Seismic
 from sandwich.model.walls.parts import Kind
 from sandwich.project.project import Project
 from sandwich.standards.interface import BoundaryNeed, Buildings, SeismicDemand, SeismicWalls, WallEnd
+from sandwich.work.walls.building import Q_0
 from sandwich.work.walls.building import demand_of as building_demand
 from sandwich.work.walls.building import motion as building_motion
 from sandwich.work.walls.checks import CheckedPart
+from sandwich.work.walls.feet import Place, Pressed, base_of, pressed_ends, seismic_foot, sense_of, under, unreduced
 from sandwich.work.walls.flanges import flange_at, remembered
 from sandwich.work.walls.stations import WallCuts
 from sandwich.work.walls.sway import on_top
@@ -58,26 +57,29 @@ class CheckedEnd:
         return max(self.checks, key=lambda c: c.check.utilisation, default=None)
 
 
-def demand_of(asked: Seismic, h_w: float, moved: float = math.nan) -> SeismicDemand:
-    """Settings as the standard takes them, of a wall so high above its base; its displacement at the top [mm]."""
+def demand_of(
+    asked: Seismic, h_w: float, moved: float = math.nan, factors: tuple[float, float] | None = None
+) -> SeismicDemand:
+    """Settings as the standard takes them.
+
+    Parameters
+    ----------
+    asked : Seismic
+        Seismic design of the wall.
+    h_w : float
+        Its height above its base [mm].
+    moved : float
+        Its displacement at the top, where none is given [mm].
+    factors : tuple of float, optional
+        Basic value of the behaviour factor and the factor by its system [-].
+    """
     drift = (moved if asked.displacement is None else asked.displacement) / h_w
     T_1, T_C = (math.nan if t is None else t for t in (asked.T_1, asked.T_C))
+    q_0, q = factors if factors is not None else (asked.q_0 or Q_0, asked.q_0 or Q_0)
     return SeismicDemand(
-        high=asked.ductility == "DCH", displacement=drift, q_0=asked.q_0,
-        q=asked.q if asked.q is not None else asked.q_0, T_1=T_1, T_C=T_C,
-        class_b=asked.steel_class == "B",
+        high=asked.ductility == "DCH", displacement=drift, q_0=q_0, q=asked.q if asked.q is not None else q, T_1=T_1,
+        T_C=T_C, class_b=asked.steel_class == "B", dual=asked.system == "dual",
     )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class _Pressed:
-    """Demands at the foot that press one end."""
-
-    N: Floats
-    M: Floats
-    c: Floats
-    worst: int  # its combination
-    strain: Callable[[], float]
 
 
 class SeismicEnds:
@@ -89,11 +91,12 @@ class SeismicEnds:
         self._below = {s.name for s in cuts.walls.storeys if s.basement}
         self._senses: dict[str, float] = {}
         self._needed: dict[tuple[str, str], bool] = {}
-        self._pressed: dict[tuple[str, WallSteel], dict[str, _Pressed] | None] = {}
+        self._pressed: dict[tuple[str, WallSteel], dict[str, Pressed] | None] = {}
         self._probable: dict[tuple[str, WallSteel | LintelSteel], tuple[float, float]] = {}
         self._shallow: dict[tuple[str, WallSteel], float] = {}
         self._flanges: dict[tuple[str, str], tuple[float, float]] = {}
         self._standing = remembered()
+        self._q: dict[Seismic, tuple[float, float]] = {}
         self._bases: dict[tuple[str, WallSteel | LintelSteel], tuple[float, float, float]] = {}
 
     def asked(self, c: CheckedPart) -> Seismic | None:
@@ -206,16 +209,44 @@ class SeismicEnds:
     def demand(self, c: CheckedPart, asked: Seismic, at: Place) -> SeismicDemand:
         """Settings of the seismic design of a part, with the displacement of the building where none is given."""
         standard, building = self.project.standard, self.project.job.building
+        factors = self._factors(asked)
         if asked.displacement is not None or building is None or "displacement" not in self.standard.seismic_settings:
-            return demand_of(asked, at.h_w)
+            return demand_of(asked, at.h_w, factors=factors)
         moves = building_motion(self.project, self.cuts)
         if moves is None or not isinstance(standard, Buildings):
-            return demand_of(asked, at.h_w)
+            return demand_of(asked, at.h_w, factors=factors)
         panel = next(w for w in self.cuts.walls.walls if w.name == c.part.wall).panel(c.part.panel)
         way = panel.place((c.part.a + c.part.b) / 2.0)[1]
         found = on_top(moves, c.part.low - at.z + at.h_w, way)
         moved = standard.design_displacement(found, building_demand(self.project, building))
-        return demand_of(asked, at.h_w, float(moved.max(initial=0.0)))
+        return demand_of(asked, at.h_w, float(moved.max(initial=0.0)), factors)
+
+    def _factors(self, asked: Seismic) -> tuple[float, float] | None:
+        """Behaviour factors by the system, with heights and lengths of the walls at their bases."""
+        if asked.system is None:
+            return None
+        if asked not in self._q:
+            feet = [c for c in self.rising if self.place(c).foot.part is c.part and not self.column(c)]
+            heights, lengths = [self.place(c).h_w for c in feet], [c.geometry.length for c in feet]
+            with unrecorded():
+                self._q[asked] = self.standard.behaviour(
+                    asked.system,
+                    asked.alpha_u_1,
+                    heights,
+                    lengths,
+                    high=asked.ductility == "DCH",
+                    regular=asked.regular,
+                )
+        return self._q[asked]
+
+    def shear_at(self, c: CheckedPart, at: Place, height: float) -> float:
+        """Largest seismic shear of the part over the same foot at a height above the base [N]."""
+        level = at.foot.part.low + height
+        found = [o for o in self.rising if under(at.foot, o) and o.part.low <= level + 1.0 and o.part.high > level]
+        o = found[0] if found else c
+        d = o.member.demand
+        mine = o.member.situations[d.combination] == SEISMIC
+        return float(np.abs(d.V[mine]).max(initial=0.0))
 
     def place(self, c: CheckedPart) -> Place:
         """Where a part stands in its wall."""
@@ -243,7 +274,7 @@ class SeismicEnds:
             foot = replace(foot, steel=bars_alone(foot.steel))
         key = foot.part.full_name, foot.steel
         if key not in self._bases:
-            self._bases[key] = _base(foot)
+            self._bases[key] = base_of(foot)
         return self._bases[key]
 
     def probable(self, foot: CheckedPart) -> tuple[float, float]:
@@ -252,7 +283,7 @@ class SeismicEnds:
             foot = replace(foot, steel=bars_alone(foot.steel))
         key = foot.part.full_name, foot.steel
         if key not in self._probable:
-            self._probable[key] = _unreduced(foot, 1.0), _unreduced(foot, PROBABLE)
+            self._probable[key] = unreduced(foot, 1.0), unreduced(foot, PROBABLE)
         return self._probable[key]
 
     def shallow(self, c: CheckedPart, steel: WallSteel) -> float:
@@ -266,15 +297,15 @@ class SeismicEnds:
             self._shallow[key] = min(depth / c.geometry.length, 1.0) if math.isfinite(depth) else 0.0
         return self._shallow[key]
 
-    def _ends(self, c: CheckedPart, steel: WallSteel) -> dict[str, _Pressed] | None:
+    def _ends(self, c: CheckedPart, steel: WallSteel) -> dict[str, Pressed] | None:
         """Demands at the foot that press each end: N, M, depth of the neutral axis, combination."""
         key = c.part.full_name, bars_alone(steel)
         if key not in self._pressed:
             if c.part.full_name not in self._senses:
                 strength = c.member.strengths.of(c.geometry, steel, c.member.of, SEISMIC)
-                self._senses[c.part.full_name] = _sense(strength)
+                self._senses[c.part.full_name] = sense_of(strength)
             sense = self._senses[c.part.full_name]
-            self._pressed[key] = _pressed(c, bars_alone(steel), sense)
+            self._pressed[key] = pressed_ends(c, bars_alone(steel), sense)
         return self._pressed[key]
 
 
@@ -293,85 +324,3 @@ def ends_of(
             with unrecorded():
                 ends.of(c)
     return out
-
-
-@dataclass(frozen=True)
-class Place:
-    """Where a part stands in its wall: lowest part under it, heights of wall and part above the base, basement."""
-
-    foot: CheckedPart
-    h_w: float
-    z: float
-    storeys: int
-    basement: float
-
-
-def under(low: CheckedPart, high: CheckedPart) -> bool:
-    """Whether a part stands under another of the same panel, or is it."""
-    a, b = low.part, high.part
-    inside = a.a <= (b.a + b.b) / 2.0 <= a.b
-    return (a.wall, a.panel) == (b.wall, b.panel) and a.kind.upright and a.low <= b.low and inside
-
-
-def seismic_foot(c: CheckedPart) -> NDArray[np.int64]:
-    """Numbers of the seismic demands at the foot of a part."""
-    d = c.member.demand
-    return np.flatnonzero((c.member.situations[d.combination] == SEISMIC) & (d.station == 0))
-
-
-def _pressed(c: CheckedPart, steel: WallSteel, sense: float) -> dict[str, _Pressed] | None:
-    """Demands at the foot that press each end."""
-    d, at = c.member.demand, seismic_foot(c)
-    if not len(at):
-        return None
-    strength = c.member.strengths.of(c.geometry, steel, c.member.of, SEISMIC)
-    nominal, out = SectionStrength(strength.section, strength.law, nominal=True), {}
-    for name, way in zip(ENDS, (-1.0, 1.0), strict=True):
-        # a moment that presses this end whole, or not at all; without one both ends are pressed alike
-        pressing = np.maximum(way * d.M[at] * sense, 0.0)
-        # the deepest neutral axis is that beside the largest compression
-        s = nominal.strength(d.N[at].min(), 0.0, way * sense, ray=False)
-        depth = np.where(np.isfinite(s.c), s.c, c.geometry.length)
-        N = np.maximum(-d.N[at], 0.0)
-        i = int(np.argmax(pressing + 0.5 * N * c.geometry.length))
-        strain = partial(_strain, strength, float(d.N[at[i]]), float(way * sense * pressing[i]))
-        out[name] = _Pressed(N, pressing, depth, int(d.combination[at[i]]), lru_cache(strain))
-    return out
-
-
-def _strain(strength: SectionStrength, N: float, M: float) -> float:
-    """Largest compressive strain of the concrete under a demand in the plane [-], inf where it is not carried."""
-    try:
-        return float(strain_plane(strength.section, strength.law, N, 0.0, M).corner)
-    except ValueError:
-        return math.inf
-
-
-def _sense(strength: SectionStrength) -> float:
-    """Sign of the moment in the plane that presses the right end."""
-    s = strength.strength(0.0, 0.0, 1.0, ray=False)
-    return 1.0 if math.cos(float(s.theta[0])) > 0.0 else -1.0
-
-
-def _base(foot: CheckedPart) -> tuple[float, float, float]:
-    """Largest moment and shear of seismic combinations at the base, and the moment that is carried there."""
-    d, at = foot.member.demand, seismic_foot(foot)
-    if not len(at):
-        return 0.0, 0.0, 0.0
-    i = int(at[np.argmax(np.abs(d.M[at]))])
-    strength = foot.member.strengths.of(foot.geometry, foot.steel, foot.member.of, SEISMIC)
-    carried = float(strength.strength(d.N[i], 0.0, d.M[i], ray=False).moment[0])
-    return float(np.abs(d.M[at]).max()), float(d.V[at].max()), carried if math.isfinite(carried) else 0.0
-
-
-def _unreduced(foot: CheckedPart, over: float) -> float:
-    """Moment at the base with so much of f_y and no reduction, the largest beside the axial forces there [N mm]."""
-    d, at = foot.member.demand, seismic_foot(foot)
-    if not len(at) or not isinstance(foot.steel, WallSteel):
-        return 0.0
-    plain = foot.member.strengths.of(foot.geometry, foot.steel, foot.member.of, SEISMIC)
-    # of the yield strength, whatever partial factor the law of the situation has
-    strong = replace(plain.law.steel, strength=over * foot.member.of.steel.f_yk)
-    strength = SectionStrength(plain.section, replace(plain.law, steel=strong), nominal=True)
-    moments = strength.strength(d.N[at], 0.0 * d.N[at], np.where(d.M[at] < 0.0, -1.0, 1.0), ray=False).moment
-    return float(np.nanmax(moments, initial=0.0))

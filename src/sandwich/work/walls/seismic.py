@@ -17,7 +17,8 @@ from sandwich.project.project import Project
 from sandwich.standards.interface import SeismicWalls
 from sandwich.work.walls.checks import CheckedPart, given_bars, group_of
 from sandwich.work.walls.coupling import CouplingBeams
-from sandwich.work.walls.ends import CheckedEnd, SeismicEnds, under
+from sandwich.work.walls.ends import CheckedEnd, SeismicEnds
+from sandwich.work.walls.feet import under
 from sandwich.work.walls.seismic_shear import BY_NO_BARS, BY_VERTICAL, shears_at
 from sandwich.work.walls.stations import WallCuts
 

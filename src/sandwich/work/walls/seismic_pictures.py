@@ -23,7 +23,8 @@ from sandwich.drawing.wall_records import (
 from sandwich.standards.interface import BoundaryNeed
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.coupling import CheckedBeam
-from sandwich.work.walls.ends import CheckedEnd, under
+from sandwich.work.walls.ends import CheckedEnd
+from sandwich.work.walls.feet import under
 from sandwich.work.walls.layout import LaidWall, Walls
 from sandwich.work.walls.pictures import frame_of, plan_of, starts_of
 from sandwich.work.walls.seismic_shear import UP, CheckedShear

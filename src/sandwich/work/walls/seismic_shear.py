@@ -25,7 +25,8 @@ from sandwich.standards.interface.seismic_names import (
     WEB,
 )
 from sandwich.work.walls.checks import CheckedPart
-from sandwich.work.walls.ends import SeismicEnds, seismic_foot
+from sandwich.work.walls.ends import SeismicEnds
+from sandwich.work.walls.feet import seismic_foot
 from sandwich.work.walls.stations import WallCuts
 
 UP: Final = "bending up the height"
@@ -111,13 +112,13 @@ def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismi
     """A part as its seismic shear looks at it."""
     at = ends.place(c)
     foot = at.foot if at.foot.part is not c.part else replace(c, steel=steel)
-    M_u, _, M_R = ends.base(foot)
+    M_u, V_u, M_R = ends.base(foot)
     M_n, M_pr = ends.probable(foot)
     return SeismicShear(
         part=wall_part(c.geometry, steel, c.member.of, SEISMIC), h_w=at.h_w, h_s=c.geometry.height, z=at.z,
         storeys=at.storeys, M_u_base=M_u, M_R_base=M_R, M_n_base=M_n, M_pr_base=M_pr, xi=ends.shallow(c, steel),
         asked=ends.demand(c, asked, at), coupled=ends.coupled(c),
-        basement=at.basement,
+        basement=at.basement, V_base=V_u, V_third=ends.shear_at(c, at, at.h_w / 3.0),
     )  # fmt: skip
 
 
