@@ -2,7 +2,7 @@
 
 import pytest
 
-from sandwich import run_job
+from sandwich import explain_wall, run_job
 
 JOB = """
 title = "A web and its flange"
@@ -81,3 +81,18 @@ def test_boundary_element_of_a_flanged_wall_reaches_into_the_web(tmp_path):
     found = ends(tmp_path / "a", standard="ACI 318-19")
     # half of the flange and 300 mm at least, from the middle of the flange
     assert found.loc["left", "length [mm]"] == pytest.approx(max(found.loc["right", "length [mm]"], 100 + 300))
+
+
+@pytest.mark.parametrize(("off", "met"), [(0.005, True), (0.1, False)])
+def test_a_web_that_ends_short_of_the_flange_has_a_free_end(off, met, tmp_path):
+    """Millimetres between the lines of panels are those of drawings; past that the end is free."""
+    ends(tmp_path / "a")
+    path = tmp_path / "a" / "panels.csv"
+    path.write_text(path.read_text().replace("A,0,0,4", f"A,{off},0,4"))
+    result = run_job(tmp_path / "a" / "job.toml", pictures=False)
+    left = result.frame("boundary elements").set_index(["part", "end"]).loc[("A W", "left")]
+    assert (left["by"] == "in a flange") == met
+    # the calculation of the part names the clause either way
+    sheet = explain_wall(result.job, "low A W").sheet
+    own = [s for _, s in sheet.steps if s.source == "EN 1998-1:2004, 5.4.3.4.2(7)"]
+    assert [bool(s.results[0].value) for s in own] == ([True] if met else [])
