@@ -139,6 +139,14 @@ WRONG = {
     "two loads": ("q_d = 3", 'walls_carry_all = true\nforces = "loads.csv"', "loads of the storeys come from one place"),
     "a storey": ("q_d = 3", 'forces = "strange.csv"', "no storey 'attic'; there are storey 1, storey 2"),
     "no drift": ('displacements = { file = "moved.csv", units = { length = "mm" } }\n', "", "give input.displacements"),
+    "a plan": ("q_d = 3", "plan = [0, 0, 4, 0]", "plan holds no floor; give its lower corner, then its upper one"),
+    "half a centre": ("q_d = 3", "torsional_radius = [3, 3]", "centre_of_stiffness and torsional_radius go together"),
+    "no walls": (
+        '[walls.wall]\nzones = ["wall"]\n',
+        "",
+        "building goes by the storeys of its walls; write [walls.NAME] too, or take it out",
+    ),
+    "a side": ("q_d = 3", 'neighbours = [{ side = "up", gap = 20 }]', "building.neighbours"),
     "a case": ('drifts', 'drifts', "case 'E' has no drift in 'storey 2'"),
 }  # fmt: skip
 
