@@ -134,10 +134,12 @@ def test_displacement_of_the_building_is_that_of_its_boundary_elements(tmp_path)
 
 WRONG = {
     "a unit": ('displacements = { file = "moved.csv", units = { length = "mm" } }', 'displacements = { file = "moved.csv", units = { length = "m" } }', "tell the unit of the table"),
-    "a kind": ('[cases.E]\nkind = "seismic"\n', "", "no case of the seismic combinations is of kind seismic"),
-    "a setting": ("q_d = 3", "C_d = 3", "building.C_d: EN 1992-1-1:2004, recommended values has no use for it"),
-    "two loads": ("q_d = 3", 'walls_carry_all = true\nforces = "loads.csv"', "loads of the storeys come from one place"),
-    "a storey": ("q_d = 3", 'forces = "strange.csv"', "no storey 'attic'; there are storey 1, storey 2"),
+    "a kind": ('[cases.E]\nkind = "seismic"\n', "", "case 'E' of the seismic combinations has no kind"),
+    "an earthquake": ('kind = "seismic"', 'kind = "wind"', "no case of the seismic combinations is of kind seismic"),
+    "a factor": ("q_d = 3", "nu = 0.5", "building.q_d: is missing"),
+    "a setting": ("q_d = 3", "q_d = 3\nC_d = 3", "building.C_d: EN 1992-1-1:2004, recommended values has no use for it"),
+    "two loads": ("q_d = 3", 'q_d = 3\nwalls_carry_all = true\nforces = "loads.csv"', "loads of the storeys come from one place"),
+    "a storey": ("q_d = 3", 'q_d = 3\nforces = "strange.csv"', "no storey 'attic'; there are storey 1, storey 2"),
     "no drift": ('displacements = { file = "moved.csv", units = { length = "mm" } }\n', "", "give input.displacements"),
     "a plan": ("q_d = 3", "plan = [0, 0, 4, 0]", "plan holds no floor; give its lower corner, then its upper one"),
     "half a centre": ("q_d = 3", "torsional_radius = [3, 3]", "centre_of_stiffness and torsional_radius go together"),
@@ -155,7 +157,7 @@ WRONG = {
 def test_what_will_not_do_says_why(kind, cli, tmp_path):
     old, new, told = WRONG[kind]
     lacking = kind == "a case"
-    building = 'drifts = { file = "drifts.csv", units = { length = "mm" } }' if lacking else "q_d = 3"
+    building = 'drifts = { file = "drifts.csv", units = { length = "mm" } }' + "\nq_d = 3" if lacking else "q_d = 3"
     path = written(tmp_path / "a", "EN 1992-1-1:2004", building, table=lacking)
     (path.parent / "strange.csv").write_text("storey,case,P,Vx,Vy\nattic,G,1,0,0\n")
     if lacking:
@@ -172,7 +174,10 @@ def test_what_will_not_do_says_why(kind, cli, tmp_path):
 
 def test_the_demo_in_one_table_and_one_picture(tmp_path):
     source = copy_demo(tmp_path / "source").parent / "core"
-    result = run_job(listed(source, tmp_path / "core", ("[building]", "[building]")), pictures=False)
+    result = run_job(
+        listed(source, tmp_path / "core", ("walls_carry_all = true", "walls_carry_all = true\nq_d = 3.0")),
+        pictures=False,
+    )
     moved = result.frame("storey drifts").set_index(["storey", "direction"])
     # modes are combined after they are subtracted: the drifts add up to no less than the displacement
     top = moved["design displacement [mm]"].unstack().iloc[-1].max()

@@ -59,6 +59,9 @@ class BuildingStage(Stage[CheckedBuilding | None]):
                 faults.add(where, f"{standard.name} has no use for it", "take it out")
             if key in NEEDED and key in takes and not job.writes("building", key):
                 faults.add(where, "is missing", f"{standard.name} has displacements times a factor of the system")
+        if "q_d" in takes and not job.writes("building", "q_d") and not job.seismic_walls:
+            told = "displacements are those of the analysis times it: give q, or a seismic design of the walls"
+            faults.add(f"{job.path}, building.q_d", "is missing", told)
         if not faults.found:
             cuts = project.left(WALL_CUTS)
             if cuts is not None:

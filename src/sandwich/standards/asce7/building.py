@@ -15,7 +15,7 @@ from sandwich.standards.interface.building import (
     BuildingDemand,
     Sway,
     held,
-    theta_of,
+    mainly,
 )
 from sandwich.standards.interface.walls import MemberCheck
 
@@ -37,7 +37,8 @@ class ASCE7Building:
 
     def theta(self, of_storey: Sway, of: BuildingDemand) -> Floats:
         """12.8.7 [-]."""
-        P, drift, V = theta_of(of_storey.P, self.design_displacement(of_storey.drift, of), of_storey.V)
+        P, V = mainly(of_storey.P, of_storey.V)
+        drift = self.design_displacement(of_storey.drift, of)
         return np.asarray(sway.theta(P, drift, of.I_e, V, of_storey.h, of.C_d))
 
     def sway_checks(self, of_storey: Sway, of: BuildingDemand) -> tuple[MemberCheck, ...]:

@@ -14,7 +14,7 @@ from sandwich.standards.interface.building import (
     BuildingDemand,
     Sway,
     held,
-    theta_of,
+    mainly,
 )
 from sandwich.standards.interface.walls import MemberCheck
 
@@ -46,7 +46,8 @@ class EN1998Building:
 
     def theta(self, of_storey: Sway, of: BuildingDemand) -> Floats:
         """4.4.2.2(2) [-]."""
-        P, drift, V = theta_of(of_storey.P, self.design_displacement(of_storey.drift, of), of_storey.V)
+        P, V = mainly(of_storey.P, of_storey.V)
+        drift = self.design_displacement(of_storey.drift, of)
         return np.asarray(sway.theta(P, drift, V, of_storey.h))
 
     def sway_checks(self, of_storey: Sway, of: BuildingDemand) -> tuple[MemberCheck, ...]:

@@ -81,10 +81,10 @@ def held(name: str, clause: str, demand: ArrayLike, capacity: ArrayLike, unit: s
                        note)  # fmt: skip
 
 
-def theta_of(P: Floats, drift: Floats, V: Floats) -> tuple[Floats, Floats, Floats]:
-    """P, drift and V of combinations whose earthquake acts mainly in the direction, no load in the others."""
+def mainly(P: Floats, V: Floats) -> tuple[Floats, Floats]:
+    """Load and shear of combinations whose earthquake acts mainly in the direction, no load in the others."""
     some = MAIN * np.nanmax(V, initial=0.0) < V
-    return np.where(some, P, 0.0), drift, np.where(some, V, 1.0)
+    return np.where(some, P, 0.0), np.where(some, V, 1.0)
 
 
 @runtime_checkable

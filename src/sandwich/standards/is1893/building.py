@@ -14,7 +14,7 @@ from sandwich.standards.interface.building import (
     BuildingDemand,
     Sway,
     held,
-    theta_of,
+    mainly,
 )
 from sandwich.standards.interface.walls import MemberCheck
 from sandwich.standards.is1893 import sway
@@ -35,8 +35,8 @@ class IS1893Building:
 
     def theta(self, of_storey: Sway, of: BuildingDemand) -> Floats:  # noqa: ARG002
         """Stability index of IS 456, E-2 [-]."""
-        P, drift, V = theta_of(of_storey.P, of_storey.drift, of_storey.V)
-        return np.asarray(sway.Q(P, drift, V, of_storey.h))
+        P, V = mainly(of_storey.P, of_storey.V)
+        return np.asarray(sway.Q(P, of_storey.drift, V, of_storey.h))
 
     def sway_checks(self, of_storey: Sway, of: BuildingDemand) -> tuple[MemberCheck, ...]:
         """Drift of 7.11.1.1, stability index of IS 456, torsional irregularity of Table 5."""

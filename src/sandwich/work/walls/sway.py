@@ -45,13 +45,14 @@ class StoreyMotion:
 
 @dataclass(frozen=True)
 class BuildingMotion:
-    """All storeys from below, the seismic combinations, and which cases have magnitudes alone."""
+    """All storeys from below, the seismic combinations; kinds of the cases, and which have magnitudes alone."""
 
     storeys: tuple[StoreyMotion, ...]
     rows: tuple[Row, ...]
     cases: tuple[str, ...]
     quake: NDArray[np.bool_]
     bare: NDArray[np.bool_]
+    kinds: dict[str, str | None]
 
     @property
     def seismic(self) -> Floats:
@@ -109,7 +110,7 @@ def motion_of(project: Project, cuts: WallCuts, faults: Faults) -> BuildingMotio
         names, drift, top = moved[s.name]
         out.append(StoreyMotion(s, names, drift, top, forces))
     rows = tuple(r for r in cuts.rows if r.situation == SEISMIC)
-    found = BuildingMotion(tuple(out), rows, cases, quake, bare)
+    found = BuildingMotion(tuple(out), rows, cases, quake, bare, {c: kinds[c].kind for c in cases})
     _complete(found, str(project.job.path), faults)
     return found if len(faults.found) == count else None
 
@@ -117,6 +118,11 @@ def motion_of(project: Project, cuts: WallCuts, faults: Faults) -> BuildingMotio
 def _complete(of: BuildingMotion, path: str, faults: Faults) -> None:
     """Note cases without drifts, and drifts that are none."""
     used = np.abs(of.seismic).max(axis=0, initial=0.0) > 0.0
+    bare = sorted({c for r in of.rows for c, f in r.factors.items() if f and of.kinds.get(c) is None})
+    if bare:
+        found = f"case '{bare[0]}' of the seismic combinations has no kind, so that it is neither load nor earthquake"
+        faults.add(f"{path}, building", found, f'tell it: [cases.{bare[0]}] kind = "permanent", "seismic"')
+        return
     if len(of.rows) and not used.any():
         found = "no case of the seismic combinations is of kind seismic"
         faults.add(f"{path}, building", found, 'tell which are: [cases.NAME] kind = "seismic"')
