@@ -140,6 +140,8 @@ WRONG = {
     "a setting": ("q_d = 3", "q_d = 3\nC_d = 3", "building.C_d: EN 1992-1-1:2004, recommended values has no use for it"),
     "two loads": ("q_d = 3", 'q_d = 3\nwalls_carry_all = true\nforces = "loads.csv"', "loads of the storeys come from one place"),
     "a storey": ("q_d = 3", 'q_d = 3\nforces = "strange.csv"', "no storey 'attic'; there are storey 1, storey 2"),
+    "a case twice": ("q_d = 3", 'q_d = 3\nforces = "twice.csv"', "case G stands twice in 'storey 1'; give each once"),
+    "a misspelt case": ("q_d = 3", 'q_d = 3\nforces = "misspelt.csv"', "case 'EE' is not known; there are G, E"),
     "no drift": ('displacements = { file = "moved.csv", units = { length = "mm" } }\n', "", "give input.displacements"),
     "a plan": ("q_d = 3", "plan = [0, 0, 4, 0]", "plan holds no floor; give its lower corner, then its upper one"),
     "half a centre": ("q_d = 3", "torsional_radius = [3, 3]", "centre_of_stiffness and torsional_radius go together"),
@@ -159,6 +161,8 @@ def test_what_will_not_do_says_why(kind, cli, tmp_path):
     lacking = kind == "a case"
     building = 'drifts = { file = "drifts.csv", units = { length = "mm" } }' + "\nq_d = 3" if lacking else "q_d = 3"
     path = written(tmp_path / "a", "EN 1992-1-1:2004", building, table=lacking)
+    (path.parent / "twice.csv").write_text("storey,case,P,Vx,Vy\nstorey 1,G,1,0,0\nstorey 1,G,2,0,0\n")
+    (path.parent / "misspelt.csv").write_text("storey,case,P,Vx,Vy\nstorey 1,EE,1,0,0\n")
     (path.parent / "strange.csv").write_text("storey,case,P,Vx,Vy\nattic,G,1,0,0\n")
     if lacking:
         drifts = pd.read_csv(path.parent / "drifts.csv")

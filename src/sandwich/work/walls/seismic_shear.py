@@ -7,13 +7,15 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
-from sandwich.design.walls.bars import WallSteel
+from sandwich.core.trace import unrecorded
+from sandwich.design.walls.bars import LintelSteel, WallSteel
 from sandwich.design.walls.checks import SEISMIC, PartCheck, bending, governs, wall_part
 from sandwich.design.walls.ends import bars_alone
 from sandwich.job.walls import Seismic
 from sandwich.project.project import Project
-from sandwich.standards.interface import SeismicShear, SeismicWalls, WallPart
+from sandwich.standards.interface import MemberCheck, SeismicShear, SeismicWalls, WallPart
 from sandwich.standards.interface.seismic_names import (
     CURTAINS,
     DIAMETER_H,
@@ -64,17 +66,11 @@ def shears_at(
 
     `bends` says whether bending is looked at, `exact` whether its utilisation is wanted or whether it holds alone.
     """
-    steel = steel or c.steel  # type: ignore[assignment]
-    asked, d = ends.asked(c), c.member.demand
-    mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
-    if asked is None or not isinstance(steel, WallSteel) or not len(mine) or ends.column(c):
+    laid = steel or c.steel
+    d, found = c.member.demand, _looked_at(ends, c, laid)
+    if found is None or not isinstance(laid, WallSteel):
         return []
-    of = _shear_of(ends, c, steel, asked)
-    # the largest moment in the storey of the same combination gives the shear span
-    rows = ends.cuts.rows
-    most = np.zeros(len(rows))
-    np.maximum.at(most, d.combination[mine], np.abs(d.M[mine]))
-    factor, clause, checks = ends.standard.seismic_shear(of, d.V[mine], d.N[mine], most[d.combination[mine]])
+    of, mine, (factor, clause, checks), rows = *found, ends.cuts.rows
     out = []
     for check in checks:
         worst = governs(check, mine)
@@ -83,29 +79,51 @@ def shears_at(
         name = "" if alone else rows[d.combination[worst.index]].name
         remedy = _more(worst, of.part) if worst.utilisation > 1.0 else ""
         out.append(CheckedShear(c, worst, factor, clause, name, remedy))
-    together = _together(ends, c, factor)
+    together = _together(ends, c) if steel is None else None  # no bars mend it
     if together is not None:
         out.append(CheckedShear(c, together, factor, clause, rows[together.index].name, together.note))
-    moment = _moment_up(ends, c, steel, of, exact=exact) if bends else None
+    moment = _moment_up(ends, c, laid, of, exact=exact) if bends else None
     return out + ([moment] if moment is not None else [])
 
 
-def _together(ends: SeismicEnds, c: CheckedPart, factor: float) -> PartCheck | None:
-    """All piers of a wall in one direction of a storey, told at the first of them, with the factor of that one."""
+Found = tuple[float, str, tuple[MemberCheck, ...]]
+
+
+def _looked_at(
+    ends: SeismicEnds, c: CheckedPart, steel: WallSteel | LintelSteel
+) -> tuple[SeismicShear, NDArray[np.int64], Found] | None:
+    """A part as its shear looks at it, its seismic demands, and factor, clause and checks; None where it has none."""
+    asked, d = ends.asked(c), c.member.demand
+    mine = np.flatnonzero(c.member.situations[d.combination] == SEISMIC)
+    if asked is None or not isinstance(steel, WallSteel) or not len(mine) or ends.column(c):
+        return None
+    of = _shear_of(ends, c, steel, asked)
+    # the largest moment in the storey of the same combination gives the shear span
+    most = np.zeros(len(ends.cuts.rows))
+    np.maximum.at(most, d.combination[mine], np.abs(d.M[mine]))
+    return of, mine, ends.standard.seismic_shear(of, d.V[mine], d.N[mine], most[d.combination[mine]])
+
+
+def _together(ends: SeismicEnds, c: CheckedPart) -> PartCheck | None:
+    """All piers of a wall in one direction of a storey, each with its own factor, told at the first of them."""
     piers = ends.piers(c)
     if not piers or piers[0].part is not c.part:
         return None
     V = np.zeros(len(ends.cuts.rows))
+    parts: list[WallPart] = []
     for p in piers:
-        d = p.member.demand
-        mine = np.flatnonzero(p.member.situations[d.combination] == SEISMIC)
+        with unrecorded():
+            found = _looked_at(ends, p, p.steel)
+        if found is None:
+            continue
+        of, mine, (factor, _, _) = found
         most = np.zeros(len(V))
-        np.maximum.at(most, d.combination[mine], np.abs(d.V[mine]))
-        V += most
-    parts = [wall_part(p.geometry, p.steel, p.member.of, SEISMIC) for p in piers if isinstance(p.steel, WallSteel)]
-    check = ends.standard.piers(parts, factor * V)
-    found = None if check is None else governs(check, np.arange(len(V)))
-    return None if found is None else replace(found, note=found.note if found.utilisation > 1.0 else "")
+        np.maximum.at(most, p.member.demand.combination[mine], np.abs(p.member.demand.V[mine]))
+        V += factor * most
+        parts.append(of.part)
+    check = ends.standard.piers(parts, V) if parts else None
+    worst = None if check is None else governs(check, np.arange(len(V)))
+    return None if worst is None else replace(worst, note=worst.note if worst.utilisation > 1.0 else "")
 
 
 def _shear_of(ends: SeismicEnds, c: CheckedPart, steel: WallSteel, asked: Seismic) -> SeismicShear:

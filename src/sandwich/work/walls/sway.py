@@ -187,14 +187,27 @@ def _from_nodes(project: Project, cuts: WallCuts, faults: Faults) -> Moved | Non
     return out
 
 
-def _rows(read: ReadTable, cuts: WallCuts, faults: Faults) -> tuple[pd.DataFrame, NDArray[np.int64]]:
-    """The table without cases that nothing takes, and the number of each row's case; strange storeys are faults."""
+def _rows(project: Project, read: ReadTable, cuts: WallCuts, faults: Faults) -> tuple[pd.DataFrame, NDArray[np.int64]]:
+    """The table without cases that nothing takes, and the number of each row's case; strange names are faults."""
     frame, storeys = read.frame, [s.name for s in cuts.walls.storeys]
     lost = sorted(set(frame["storey"].astype(str)) - set(storeys))
     if lost:
         faults.add(read.name, f"no storey '{lost[0]}'", f"there are {', '.join(storeys)}")
+    strange = sorted(set(frame["case"].astype(str)) - set(cuts.case_names) - set(project.results.unread))
+    if strange:
+        faults.add(read.name, f"case '{strange[0]}' is not known", f"there are {', '.join(cuts.case_names)}")
     case = pd.Index(cuts.case_names).get_indexer(pd.Index(frame["case"]))
     return frame[case >= 0], case[case >= 0]
+
+
+def _once(frame: pd.DataFrame, key: list[str], name: str, remedy: str, faults: Faults) -> None:
+    """Note the first case that stands twice in a storey."""
+    again = frame.duplicated(key)
+    if again.any():
+        row = frame[again].iloc[0]
+        faults.add(
+            f"{name}, row {frame.index[again][0]}", f"case {row['case']} stands twice in '{row['storey']}'", remedy
+        )
 
 
 def _table(project: Project, kind: str, faults: Faults) -> ReadTable | None:
@@ -213,15 +226,10 @@ def _from_table(project: Project, cuts: WallCuts, faults: Faults) -> Moved | Non
     read = _table(project, "drifts", faults)
     if read is None:
         return None
-    frame, case = _rows(read, cuts, faults)
+    frame, case = _rows(project, read, cuts, faults)
     point = frame["point"].astype(str) if "point" in frame else pd.Series("", frame.index)
     frame = frame.assign(point=point)
-    again = frame.duplicated(["storey", "case", "point"])
-    if again.any():
-        row = frame[again].iloc[0]
-        found = f"case {row['case']} stands twice in '{row['storey']}'"
-        faults.add(f"{read.name}, row {frame.index[again][0]}", found, "give each once, or name points")
-        return None
+    _once(frame, ["storey", "case", "point"], read.name, "give each once, or name points", faults)
     out: Moved = {}
     for s in cuts.walls.storeys:
         mine = (frame["storey"].astype(str) == s.name).to_numpy()
@@ -243,7 +251,8 @@ def _forces(project: Project, cuts: WallCuts, faults: Faults) -> dict[str, Float
     read = _table(project, "forces", faults)
     if read is None:
         return {}
-    frame, case = _rows(read, cuts, faults)
+    frame, case = _rows(project, read, cuts, faults)
+    _once(frame, ["storey", "case"], read.name, "give each once", faults)
     out = {}
     for s in cuts.walls.storeys:
         mine = (frame["storey"].astype(str) == s.name).to_numpy()
