@@ -11,6 +11,8 @@ from sandwich.job.base import Coordinate, Megapascals, Metres, Millimetres0, Mod
 from sandwich.job.source import ATable
 from sandwich.job.zone import Diameter, Parallel, Rule
 
+LARGE_T_1 = 0.5  # s, EN 1998-1, 5.2.2.1(3)
+
 
 @record
 class Storeys(Model):
@@ -157,7 +159,7 @@ class Seismic(Model):
     displacement: Millimetres0 | None = None
     q_0: Annotated[float, Field(ge=1.0, le=8.0)] | None = None
     q: Annotated[float, Field(ge=1.0, le=8.0)] | None = None
-    system: Literal["uncoupled", "coupled", "dual", "torsionally flexible"] | None = None
+    system: Literal["uncoupled", "coupled", "dual", "torsionally flexible", "large lightly reinforced"] | None = None
     alpha_u_1: Annotated[float, Field(ge=1.0, le=1.5)] | None = None
     regular: bool = True
     T_1: Positive | None = None
@@ -166,6 +168,11 @@ class Seismic(Model):
     ties: Rule = Rule(diameters=(8.0, 10.0, 12.0, 16.0), spacing_min=50.0, spacing_max=200.0)
     length: Literal["stepped", "constant"] = "stepped"
     ties_round: Literal["beam", "diagonals"] = "beam"
+
+    @property
+    def lightly(self) -> bool:
+        """Whether the wall is a large lightly reinforced one."""
+        return self.system == "large lightly reinforced"
 
     @model_validator(mode="after")
     def _periods_go_together(self) -> Seismic:
@@ -177,6 +184,13 @@ class Seismic(Model):
             raise ValueError("system gives q_0; give one of them")
         if self.system is None and (self.alpha_u_1 is not None or not self.regular):
             raise ValueError("alpha_u_1 and regular belong to a system; give system too, or q itself")
+        counts = self.system in {"coupled", "dual"} or (self.system == "uncoupled" and self.ductility == "DCH")
+        if self.alpha_u_1 is not None and not counts:
+            raise ValueError(f"alpha_u_1 does not count for {self.ductility} walls that are {self.system}; take it out")
+        if self.lightly and self.ductility == "DCH":
+            raise ValueError('large lightly reinforced walls are of ductility "DCM"; take ductility out')
+        if self.lightly and (self.T_1 or 0.0) > LARGE_T_1:
+            raise ValueError("large lightly reinforced walls have T_1 up to 0.5 s; give another system")
         return self
 
 

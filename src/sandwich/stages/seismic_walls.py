@@ -119,6 +119,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
         )  # fmt: skip
         if not seen:
             return Outcome([], warnings=warnings)
+        warnings += tuple(_ties(project, seen))
         shears = shears_of(project, cuts, parts)
         warnings += tuple(_shells(project, shears))
         laid = BarsUp(project, cuts, parts)
@@ -166,6 +167,17 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             summary=few,
             sections=(Section(TITLE, blocks, RANK),),
         )
+
+
+def _ties(project: Project, walls: set[str]) -> Iterator[WarningNote]:
+    """Continuous ties of large lightly reinforced walls, which the analysis of the wall does not give."""
+    for name in sorted(walls):
+        asked = project.job.walls[name].seismic
+        if asked is not None and asked.lightly:
+            yield WarningNote(
+                f"wall {name}", "its continuous ties (EN 1998-1, 5.4.3.5.3(4)) are not among its bars",
+                "draw them where panels meet, at floors and round openings, by EN 1992-1-1, 9.10",
+            )  # fmt: skip
 
 
 def _shells(project: Project, shears: list[CheckedShear]) -> Iterator[WarningNote]:

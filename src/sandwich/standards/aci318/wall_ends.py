@@ -13,7 +13,7 @@ from numpy.typing import ArrayLike
 from sandwich.standards.aci318 import boundary, boundary_ties, coupling, seismic_walls
 from sandwich.standards.aci318.wall_web import piers_check, web_checks
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.interface.seismic import BoundaryNeed, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic import BoundaryNeed, DynamicAxial, SeismicDemand, SeismicShear, WallEnd
 from sandwich.standards.interface.seismic_names import ACROSS, ALONG, BARS, HELD_BARS, LENGTH, SPACING, TIE, one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart, spacing_check
 
@@ -154,6 +154,10 @@ class ACI318Ends:
             return ()
         note = f"bars of {self.grade:.0f} MPa"
         return (one_check("grade", "20.2.2.4", end.steel.f_yk, self.grade, "MPa", note),)
+
+    def dynamic_axial(self, asked: SeismicDemand) -> DynamicAxial | None:  # noqa: ARG002
+        """None."""
+        return None
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002
         """No moment besides that of the analysis."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, Final
 
 from sandwich.standards.en1992 import anchorage, materials
+from sandwich.standards.en1998 import lightly
 from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, Length
 
 LEVER: Final = 0.8  # of the length of a wall
@@ -36,12 +37,12 @@ class EN1992Anchorage:
     def anchorage(self, bar: AnchoredBar) -> Length:
         """l_bd of a straight bar, 8.4.4."""
         alpha = self._factors(bar, bent=False)
-        return Length(float(anchorage.l_bd(self._basic(bar), alpha, bar.diameter, bar.tension)), "8.4.4(1)")
+        return _clamping(bar, float(anchorage.l_bd(self._basic(bar), alpha, bar.diameter, bar.tension)), "8.4.4(1)")
 
     def hook(self, bar: AnchoredBar) -> Length:
         """l_bd of a bent bar, 8.4.4."""
         alpha = self._factors(bar, bent=True)
-        return Length(float(anchorage.l_bd(self._basic(bar), alpha, bar.diameter, True)), "8.4.4(1), table 8.2")
+        return _clamping(bar, float(anchorage.l_bd(self._basic(bar), alpha, bar.diameter, True)), "8.4.4(1), table 8.2")
 
     def lap(self, bar: AnchoredBar) -> Length:
         """l_0, 8.7.3."""
@@ -59,3 +60,10 @@ class EN1992Anchorage:
     def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:  # noqa: ARG002
         """No rule: laps in critical regions have their ties by EN 1998-1, 5.6.3(3)."""
         return Length(0.0, "")
+
+
+def _clamping(bar: AnchoredBar, length: float, clause: str) -> Length:
+    """Anchorage, half as long again of bars that clamp joints of large lightly reinforced walls."""
+    if not bar.clamps:
+        return Length(length, clause)
+    return Length(float(lightly.l_bd_clamping(length)), f"{clause}; EN 1998-1, 5.4.3.5.2(4)")

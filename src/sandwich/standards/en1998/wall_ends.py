@@ -11,10 +11,17 @@ from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.en1992 import links, materials
-from sandwich.standards.en1998 import behaviour, boundary, confinement, shear
+from sandwich.standards.en1992 import links, materials, member
+from sandwich.standards.en1998 import behaviour, boundary, confinement, lightly, shear
 from sandwich.standards.en1998.wall_web import web_checks
-from sandwich.standards.interface.seismic import BoundaryNeed, LaidEnd, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic import (
+    BoundaryNeed,
+    DynamicAxial,
+    LaidEnd,
+    SeismicDemand,
+    SeismicShear,
+    WallEnd,
+)
 from sandwich.standards.interface.seismic_names import BARS, HELD_BARS, LENGTH, SPACING, TIE, TIES
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
@@ -55,6 +62,9 @@ class EN1998Ends:
         """Confined from the curvature that q asks for in the critical height; above it bars and ties of EN 1992."""
         asked = end.asked
         f_cd, f_yd = self._strengths(end.concrete, end.steel)
+        if asked.lightly:
+            moved = self.dynamic_axial(asked)
+            return lightly.boundary_need(end, f_cd, f_cd * _mean(end.concrete, moved.eps_cu if moved else 0.0))
         most = boundary.NU_MAX["DCH" if asked.high else "DCM"]
         nu = float(boundary.nu_d(float(np.max(end.N, initial=0.0)), end.area, f_cd))
         height = float(boundary.h_cr(end.l_w, end.h_w, end.h_s, end.storeys))
@@ -102,6 +112,11 @@ class EN1998Ends:
     ) -> tuple[float, str, tuple[MemberCheck, ...]]:
         """DCM: 1.5 times the shear against EN 1992-1-1; DCH: epsilon times the shear against 5.5.3.4."""
         plain_V = np.abs(np.asarray(V, dtype=float))
+        if of.asked.lightly:
+            factor, acts = (float(behaviour.V_Ed_lightly(1.0, of.asked.q)), behaviour.V_Ed_lightly(plain_V, of.asked.q))
+            thick = web_checks(of, -np.asarray(N, dtype=float), self._web_strengths(of.part))
+            found = self.wall_shear(of.part, acts, N)
+            return factor, "5.4.2.5(2)", (*found, *thick, lightly.long_enough(of))
         if not of.asked.high:
             acts, clause = _up_the_height(of, np.asarray(behaviour.V_Ed_dcm(plain_V)), 1.5, "5.4.2.4(7)")
             found = self.wall_shear(of.part, acts, N)
@@ -153,10 +168,15 @@ class EN1998Ends:
         """No limit of several together."""
         return None
 
+    def dynamic_axial(self, asked: SeismicDemand) -> DynamicAxial | None:
+        """Half of the axial force by gravity, of large lightly reinforced walls with q above 2."""
+        ratio = float(lightly.N_dynamic(1.0, asked.q)) if asked.lightly else 0.0
+        return DynamicAxial(ratio, lightly.EPS_CU_DYNAMIC, "5.4.2.5(4)") if ratio else None
+
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
         """Of slender walls an envelope that falls from the base, moved up by the tension shift of the struts."""
         l_w = of.part.length
-        if of.h_w / l_w <= SLENDER:
+        if of.asked.lightly or of.h_w / l_w <= SLENDER:
             return np.zeros(np.shape(M_base)), ""
         a_1 = shear.LEVER * l_w * (1.0 if of.asked.high else of.part.cot_theta_max) / 2.0
         return np.asarray(behaviour.M_envelope(z, of.h_w, np.abs(M_base), a_1), dtype=float), "5.4.2.4(5)"
@@ -190,6 +210,13 @@ def _sliding(of: SeismicShear, acts: Floats, P: Floats, M: Floats, f_cd: float, 
     rubs = shear.V_fd(friction, np.maximum(A_sj * f_yd + P, 0.0), of.xi, M, shear.LEVER * part.length, most)
     carried = np.asarray(shear.V_dd(A_sj, f_cd, f_yd) + rubs, dtype=float)
     return MemberCheck("sliding at the base", "5.5.3.4.4", acts, carried, "N")
+
+
+def _mean(concrete: Concrete, eps_cu: float) -> float:
+    """Mean stress over the compression zone of parabola and rectangle, over the design strength [-]."""
+    f_ck = concrete.cylinder
+    most = max(float(member.eps_cu2(f_ck)), eps_cu)
+    return 1.0 - float(member.eps_c2(f_ck)) / most / (float(member.n_parabola(f_ck)) + 1.0)
 
 
 def _effective(laid: LaidEnd, b_0: float) -> float:

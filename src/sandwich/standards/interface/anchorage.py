@@ -39,6 +39,8 @@ class AnchoredBar:
         Whether the bar may pull.
     yields : bool
         Whether it is likely to yield there under an earthquake.
+    clamps : bool
+        Whether it crosses construction joints of a large lightly reinforced wall.
     """
 
     concrete: Concrete
@@ -51,6 +53,7 @@ class AnchoredBar:
     share: float = 1.0
     tension: bool = True
     yields: bool = False
+    clamps: bool = False
 
 
 @dataclass(frozen=True)

@@ -33,6 +33,8 @@ class SeismicDemand:
         Whether the bars are of class B.
     dual : bool
         Whether the wall is of a dual system.
+    lightly : bool
+        Whether it is a large lightly reinforced wall.
     """
 
     high: bool = False
@@ -43,6 +45,7 @@ class SeismicDemand:
     T_C: float = float("nan")
     class_b: bool = False
     dual: bool = False
+    lightly: bool = False
 
 
 @dataclass(frozen=True)
@@ -142,6 +145,8 @@ class WallEnd:
         Bars and ties that lie there, where they do.
     flange : tuple of float
         Thickness and width of another panel that the end meets [mm], 0 of a free end.
+    l_below : float
+        Length of the part right below [mm], 0 where there is none.
     strain : callable
         Gives the largest compressive strain of the concrete under the demands [-], inf where it is not known.
     """
@@ -170,6 +175,7 @@ class WallEnd:
     asked: SeismicDemand
     laid: LaidEnd | None = None
     flange: tuple[float, float] = (0.0, 0.0)
+    l_below: float = 0.0
     strain: Callable[[], float] = lambda: float("inf")
 
 
@@ -264,6 +270,15 @@ class BoundaryNeed:
     def remedy(self) -> str:
         """What would do where the wall cannot have it."""
         return "; ".join(c.note for c in self.limits if float(c.utilisation.max()) > HELD)
+
+
+@dataclass(frozen=True)
+class DynamicAxial:
+    """Axial force that acts either way: its part of that by gravity, the strain [-] the concrete may have beside it."""
+
+    ratio: float
+    eps_cu: float
+    clause: str
 
 
 @dataclass(frozen=True)
@@ -378,6 +393,9 @@ class SeismicWalls(Protocol):
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
         """Design moment (k,) at heights above the base by its moments there [N mm], 0 of none, and its clause."""
+
+    def dynamic_axial(self, asked: SeismicDemand) -> DynamicAxial | None:
+        """Axial force that acts either way beside that of the analysis, of walls that have one."""
 
     @property
     def ties_all_round(self) -> bool:

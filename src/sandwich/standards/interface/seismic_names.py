@@ -18,6 +18,7 @@ ALONG: Final = "ties along"
 SPACING: Final = "spacing of ties"
 HELD_BARS: Final = "distance of held bars"
 TIE: Final = "diameter of ties"
+THIN: Final = "diameter at the end"
 # checks of the web
 WEB: Final = "thickness of the web"
 CURTAINS: Final = "curtains"
@@ -27,6 +28,7 @@ DIAMETER_H, DIAMETER_V = "diameter horizontal", "diameter vertical"
 JOINT: Final = "bars across joints"
 OVER: Final = "vertical beside horizontal"
 PIERS: Final = "struts of the piers"
+LARGE: Final = "length of a large wall"
 
 
 def one_check(name: str, clause: str, demand: float, capacity: float, unit: str, note: str) -> MemberCheck:

@@ -10,7 +10,14 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.interface.seismic import BoundaryNeed, LaidEnd, SeismicShear, WallEnd
+from sandwich.standards.interface.seismic import (
+    BoundaryNeed,
+    DynamicAxial,
+    LaidEnd,
+    SeismicDemand,
+    SeismicShear,
+    WallEnd,
+)
 from sandwich.standards.interface.seismic_names import BARS, LENGTH
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 from sandwich.standards.is456 import shear
@@ -89,6 +96,10 @@ class IS13920Ends:
 
     def piers(self, parts: Sequence[WallPart], V: Floats) -> MemberCheck | None:  # noqa: ARG002
         """No limit of several together."""
+        return None
+
+    def dynamic_axial(self, asked: SeismicDemand) -> DynamicAxial | None:  # noqa: ARG002
+        """None."""
         return None
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002

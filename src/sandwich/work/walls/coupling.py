@@ -19,6 +19,7 @@ from sandwich.model.walls.parts import Kind
 from sandwich.project.project import Project
 from sandwich.standards.interface import CouplingNeed, LaidDiagonals, SeismicWalls
 from sandwich.work.walls.checks import CheckedPart, given_bars
+from sandwich.work.walls.dynamic import lasting
 from sandwich.work.walls.ends import demand_of
 from sandwich.work.walls.stations import WallCuts
 
@@ -56,8 +57,7 @@ class CouplingBeams:
         self.parts = {c.part.full_name: c for c in parts if self._counts(c)}
         uprights = [c.part for c in parts if c.part.kind.upright]
         self._h_w = max((p.high for p in uprights), default=1.0) - min((p.low for p in uprights), default=0.0)
-        kinds = project.results.kinds
-        self._lasting = np.array([kinds[n].kind != SEISMIC if n in kinds else True for n in cuts.case_names])
+        self._lasting = lasting(project, cuts)
 
     def _counts(self, c: CheckedPart) -> bool:
         d = c.member.demand

@@ -79,6 +79,7 @@ def demand_of(
     return SeismicDemand(
         high=asked.ductility == "DCH", displacement=drift, q_0=q_0, q=asked.q if asked.q is not None else q, T_1=T_1,
         T_C=T_C, class_b=asked.steel_class == "B", dual=asked.system == "dual",
+        lightly=asked.lightly,
     )  # fmt: skip
 
 
@@ -165,7 +166,7 @@ class SeismicEnds:
                 M_u_base=base[0], V_u_base=base[1], M_R_base=base[2], N=p.N, M=p.M, c=p.c, area=part.area,
                 modulus=g.thickness * g.length**2 / 6.0, goes_on=self._below_needs(c, name),
                 asked=self.demand(c, asked, at), strain=p.strain,
-                flange=self.flange(c, name),
+                flange=self.flange(c, name), l_below=self._length_below(c),
             )  # fmt: skip
             need, checks = (None, []) if self.column(c) else self._checked(end, g, steel, cover, name)
             self._needed[c.part.full_name, name] = need is not None and need.needed
@@ -205,6 +206,11 @@ class SeismicEnds:
         beneath = [p for p in self.rising if p.part is not c.part and under(p, c)]
         last = max(beneath, key=lambda p: p.part.low, default=None)
         return last is not None and self._needed.get((last.part.full_name, end), False)
+
+    def _length_below(self, c: CheckedPart) -> float:
+        """Length of the part right under a part [mm], 0 where there is none."""
+        beneath = [p for p in self.rising if p.part is not c.part and under(p, c)]
+        return max(beneath, key=lambda p: p.part.low).geometry.length if beneath else 0.0
 
     def demand(self, c: CheckedPart, asked: Seismic, at: Place) -> SeismicDemand:
         """Settings of the seismic design of a part, with the displacement of the building where none is given."""

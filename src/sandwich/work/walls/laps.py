@@ -62,6 +62,11 @@ class BarsUp:
         """Whether the wall of a part has a seismic design."""
         return self.project.job.walls[c.part.wall].seismic is not None
 
+    def _lightly(self, c: CheckedPart) -> bool:
+        """Whether the wall of a part is a large lightly reinforced one."""
+        asked = self.project.job.walls[c.part.wall].seismic
+        return asked is not None and asked.lightly
+
     @cached_property
     def _ranges(self) -> dict[str, tuple[float, float]]:
         """Level of the base over the basement and of the top of each wall [mm]."""
@@ -113,6 +118,7 @@ class BarsUp:
         return AnchoredBar(
             concrete=c.member.of.concrete, steel=c.member.of.steel, diameter=d,
             cover=min(cover.cover + outer, t / 2.0 - d / 2.0), clear=max(clear, 0.0), ties=ties, yields=yields,
+            clamps=self._lightly(c),
         )  # fmt: skip
 
     def lap(self, c: CheckedPart, which: str) -> tuple[Length, float | None]:
@@ -153,7 +159,7 @@ class BarsUp:
             if fewer:
                 h_next = max(self._heights[o.part.storey] for o in over)
                 ended = EndedBars(anchorage.value, bar.diameter, c.geometry.length, c.member.of.cot_theta_max, h_next,
-                                  self.seismic(c))  # fmt: skip
+                                  self.seismic(c) and not self._lightly(c))  # fmt: skip
                 with about(which):
                     found = self.standard.extension(ended)
                 others = min(c.part.high + found.value, self._ranges[c.part.wall][1])

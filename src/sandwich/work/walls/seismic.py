@@ -132,8 +132,10 @@ class _Group:
         """Bars that hold all of them, and what decided; those they have where nothing of the rule does."""
         start = self.parts[0].steel
         assert isinstance(start, WallSteel)
-        steel = self._for_shear(start)
-        by = BY_SHEAR if steel != start else self.parts[0].decided
+        # bars at the ends that are asked for in any case carry bending better than those of the web
+        first = self._for_ends(start) if self.asked.lightly else start
+        steel = self._for_shear(first)
+        by = BY_SHEAR if steel != first else BY_ENDS if first != start else self.parts[0].decided
         more = self._for_ends(steel)
         return more, by if more == steel else BY_ENDS
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -21,22 +22,26 @@ from sandwich.standards.interface.seismic_names import (
     DIAMETER_H,
     DIAMETER_V,
     JOINT,
+    LARGE,
     MINIMUM_V,
     OVER,
     SPACING_V,
     WEB,
 )
 from sandwich.work.walls.checks import CheckedPart
+from sandwich.work.walls.dynamic import DYNAMIC, DYNAMIC_OUT, dynamic_checks
 from sandwich.work.walls.ends import SeismicEnds
 from sandwich.work.walls.feet import seismic_foot
 from sandwich.work.walls.stations import WallCuts
 
 UP: Final = "bending up the height"
+MORE_V: Final = "more vertical bars"
 # what vertical bars mend, and what no bars do
 BY_VERTICAL: Final = (
     "vertical web bars", "sliding at joints", "sliding at the base", UP, MINIMUM_V, SPACING_V, DIAMETER_V, JOINT, OVER,
+    DYNAMIC, DYNAMIC_OUT,
 )  # fmt: skip
-BY_NO_BARS: Final = (WEB, CURTAINS)
+BY_NO_BARS: Final = (WEB, CURTAINS, LARGE)
 
 
 @dataclass(frozen=True)
@@ -82,8 +87,10 @@ def shears_at(
     together = _together(ends, c) if steel is None else None  # no bars mend it
     if together is not None:
         out.append(CheckedShear(c, together, factor, clause, rows[together.index].name, together.note))
-    moment = _moment_up(ends, c, laid, of, exact=exact) if bends else None
-    return out + ([moment] if moment is not None else [])
+    if not bends:
+        return out
+    moment = _moment_up(ends, c, laid, of, exact=exact)
+    return [*out, *([moment] if moment is not None else []), *_dynamic(ends, c, laid, of, exact=exact)]
 
 
 Found = tuple[float, str, tuple[MemberCheck, ...]]
@@ -164,7 +171,20 @@ def _moment_up(
     moved = replace(picked, M=np.where(picked.M < 0.0, -1.0, 1.0) * np.maximum(asked, np.abs(picked.M)))
     check = bending(UP, strength, moved, mine, exact=exact, rays=False, clause=clause)
     name = ends.cuts.rows[d.combination[check.index]].name
-    return CheckedShear(c, check, math.nan, clause, name, "more vertical bars" if check.utilisation > 1.0 else "")
+    return CheckedShear(c, check, math.nan, clause, name, MORE_V if check.utilisation > 1.0 else "")
+
+
+def _dynamic(
+    ends: SeismicEnds, c: CheckedPart, steel: WallSteel, of: SeismicShear, *, exact: bool
+) -> Iterator[CheckedShear]:
+    """Bending beside the axial force that acts either way, of walls that have one."""
+    acts = ends.standard.dynamic_axial(of.asked)
+    if acts is None:
+        return
+    d = c.member.demand
+    for check in dynamic_checks(ends.project, ends.cuts, c, steel, acts, exact=exact):
+        name = ends.cuts.rows[d.combination[check.index]].name
+        yield CheckedShear(c, check, math.nan, check.clause, name, MORE_V if check.utilisation > 1.0 else "")
 
 
 def _more(check: PartCheck, part: WallPart) -> str:
