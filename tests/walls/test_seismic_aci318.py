@@ -202,7 +202,6 @@ def test_branches_that_the_reference_does_not_reach():
     assert seismic_walls.omega_v(seismic_walls.storeys_counted(3, 30e3), 30e3, 4e3) == pytest.approx(1.3 + 8.4 / 30)
     assert seismic_walls.flange_width(8e3, 12e3) == 3e3
     assert coupling.kind(1500.0, 800.0, 100e3, 5.0, 240e3) == "diagonals or frame beam"
-    assert not coupling.is_ductile_coupled(20e3, 4e3, [6000.0] * 5, [600.0] * 5)
 
 
 @given(

@@ -159,7 +159,10 @@ class Seismic(Model):
     displacement: Millimetres0 | None = None
     q_0: Annotated[float, Field(ge=1.0, le=8.0)] | None = None
     q: Annotated[float, Field(ge=1.0, le=8.0)] | None = None
-    system: Literal["uncoupled", "coupled", "dual", "torsionally flexible", "large lightly reinforced"] | None = None
+    system: (
+        Literal["uncoupled", "coupled", "dual", "torsionally flexible", "large lightly reinforced", "ductile coupled"]
+        | None
+    ) = None
     alpha_u_1: Annotated[float, Field(ge=1.0, le=1.5)] | None = None
     regular: bool = True
     T_1: Positive | None = None

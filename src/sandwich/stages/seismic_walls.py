@@ -97,6 +97,12 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             keys = [k for k in SETTINGS
                     if wall.seismic is not None and job.writes("walls", name, "seismic", k)]  # fmt: skip
             takes = standard.seismic_settings if isinstance(standard, SeismicWalls) else frozenset()
+            systems = standard.systems if isinstance(standard, SeismicWalls) else frozenset()
+            if "system" in keys and wall.seismic is not None and wall.seismic.system not in systems and systems:
+                faults.add(
+                    f"{job.path}, walls.{name}.seismic.system", f"is no system of {standard.name}",
+                    f"use {' or '.join(sorted(systems))}, or take it out",
+                )  # fmt: skip
             for key in (k for k in keys if k not in takes):
                 where = f"{job.path}, walls.{name}.seismic.{key}"
                 faults.add(where, f"{standard.name} has no use for it", "take it out")

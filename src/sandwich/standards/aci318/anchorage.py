@@ -13,6 +13,9 @@ GRADES: Final = ((420.0, 1.0), (550.0, 1.15), (690.0, 1.3))  # f_y, psi_g: Table
 SMALL: Final = 20.0  # mm, bars up to No. 19: psi_s
 YIELDING: Final = 1.25  # on lengths where yielding is likely, 18.10.2.3(b)
 BEYOND: Final = 3660.0  # mm above the place where bars are no longer required, 18.10.2.3(a)
+HEAD_COVER, HEAD_APART, HEAD_MOST = 2.0, 3.0, 36.0  # diameters of cover and between centres, mm: 25.4.4.1
+NOISE: Final = 1e-6  # mm, of lengths that are as long as they may be
+HEAD_WIDE: Final = 6.0  # diameters between centres
 NO_LAP: Final = 6100.0  # mm, the most that h_sx counts, 18.10.2.3(c)
 
 
@@ -177,6 +180,44 @@ def l_dh(f_y: Any, f_c: Any, d_b: Any) -> Any:
     d_b, f_c = np.asarray(d_b, dtype=float), np.asarray(f_c, dtype=float)
     psi = 1.6 * 1.25 * np.where(f_c < 42.0, f_c / 105.0 + 0.6, 1.0)
     found = np.asarray(f_y) * psi * d_b**1.5 / (23.0 * np.minimum(np.sqrt(f_c), LIMIT))
+    return np.maximum(np.maximum(found, 8.0 * d_b), 150.0)
+
+
+@clause(
+    "ACI 318-19, 25.4.4.2",
+    formula="f_y psi_p psi_o psi_c d_b^1.5/(31 f_c'^(1/2)) >= 8 d_b, 150 mm; psi_p 1.0 from 6 d_b apart, else 1.6",
+)
+def l_dt(f_y: Any, f_c: Any, d_b: Any, wide: Any) -> Any:
+    """Development length of headed bars.
+
+    Parameters
+    ----------
+    f_y : float or ndarray
+        Yield strength [MPa].
+    f_c : float or ndarray
+        Strength of the concrete [MPa].
+    d_b : float or ndarray
+        Diameter [mm].
+    wide : float or ndarray
+        Whether bars are 6 d_b apart or more, between centres [-].
+
+    Returns
+    -------
+    l_dt : float or ndarray
+        Length without ties and with little cover beside them, psi_o 1.25 [mm].
+
+    References
+    ----------
+    ACI 318-19, 25.4.4.2.
+
+    Examples
+    --------
+    >>> round(float(l_dt(420.0, 30.0, 16.0, True)), 1), round(float(l_dt(420.0, 30.0, 16.0, False)), 1)
+    (175.3, 280.4)
+    """
+    d_b, f_c = np.asarray(d_b, dtype=float), np.asarray(f_c, dtype=float)
+    psi = np.where(wide, 1.0, 1.6) * 1.25 * np.where(f_c < 42.0, f_c / 105.0 + 0.6, 1.0)
+    found = np.asarray(f_y) * psi * d_b**1.5 / (31.0 * np.minimum(np.sqrt(f_c), LIMIT))
     return np.maximum(np.maximum(found, 8.0 * d_b), 150.0)
 
 

@@ -1,4 +1,4 @@
-"""ACI 318-19, 18.10.7 to 18.10.9: coupling beams, wall piers, ductile coupled walls (SI constants)."""
+"""ACI 318-19, 18.10.7 and 18.10.8: coupling beams, wall piers (SI constants)."""
 
 from __future__ import annotations
 
@@ -209,17 +209,27 @@ def pier_kind(h_w: float, l_w: float, b_w: float) -> str:
     return "column" if l_w / b_w <= 2.5 else "wall pier"
 
 
-def is_ductile_coupled(h_w: float, l_w: float, spans: list[float], depths: list[float]) -> bool:
-    """Whether walls with these coupling beams are ductile coupled walls.
+@clause("ACI 318-19, 18.10.2.5", formula="1.25 of the development length at f_y in tension")
+def l_d_beam(l_d: Any) -> Any:
+    """Development length of the longitudinal or diagonal bars of a coupling beam.
+
+    Parameters
+    ----------
+    l_d : float or ndarray
+        Development length at the yield strength [mm].
+
+    Returns
+    -------
+    l_d_beam : float or ndarray
+        Length [mm].
 
     References
     ----------
-    ACI 318-19, 18.10.9: h_w/l_w from 2 of each wall; l_n/h from 2 of all beams, up to 5 in nine of ten storeys.
+    ACI 318-19, 18.10.2.5(a) and (b).
 
     Examples
     --------
-    >>> is_ductile_coupled(20e3, 4e3, [2000.0] * 5, [600.0] * 5), is_ductile_coupled(20e3, 4e3, [900.0], [600.0])
-    (True, False)
+    >>> float(l_d_beam(800.0))
+    1000.0
     """
-    ratios = np.asarray(spans, dtype=float) / np.asarray(depths, dtype=float)
-    return bool(h_w / l_w >= 2.0 and (ratios >= 2.0).all() and np.mean(ratios <= 5.0) >= 0.9)
+    return 1.25 * np.asarray(l_d)

@@ -39,6 +39,18 @@ class ACI318Anchorage:
         found = float(anchorage.l_dh(bar.steel.f_yk, bar.concrete.cylinder, bar.diameter))
         return Length(found * (anchorage.YIELDING if bar.yields else 1.0), "25.4.3.1")
 
+    def headed(self, bar: AnchoredBar) -> Length:
+        """l_dt without ties; inf of bars that may have no heads, 25.4.4.1."""
+        d, apart = bar.diameter, bar.clear + bar.diameter + anchorage.NOISE
+        if (
+            bar.cover + anchorage.NOISE < anchorage.HEAD_COVER * d
+            or apart < anchorage.HEAD_APART * d
+            or d > anchorage.HEAD_MOST
+        ):
+            return Length(math.inf, "25.4.4.1")
+        wide = apart >= anchorage.HEAD_WIDE * d
+        return Length(float(anchorage.l_dt(bar.steel.f_yk, bar.concrete.cylinder, d, wide)), "25.4.4.2")
+
     def lap(self, bar: AnchoredBar) -> Length:
         """Class B of 25.5.2.1, or 25.5.5 of bars that are pressed alone; of l_d with 1.25 where bars yield."""
         if not bar.tension:

@@ -3,23 +3,35 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from dataclasses import replace
 from typing import Final
 
 from sandwich.standards.aci318 import boundary_ties, coupling, hinged_beams
+from sandwich.standards.interface.anchorage import AnchoredBar, Length
 from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
-from sandwich.standards.interface.seismic_names import one_check
+from sandwich.standards.interface.seismic_names import BESIDE_DIAGONALS, DIAGONALS, one_check
 from sandwich.standards.interface.walls import MemberCheck
 
 PHI_SHEAR: Final = 0.75
 ROUND: Final = 0.002  # of bars round diagonals with ties of their own, each way: 18.10.7.4(c)
 APART: Final = 300.0  # mm between them
 STRUTS: Final = 0.66  # 22.5.1.2
+SLENDER, LONG = 2.0, 5.0  # h_w/l_w and l_n/h of ductile coupled walls from, l_n/h up to, 18.10.9.2 and .3
+MOST_LEVELS: Final = 0.9  # of the levels
+COUPLED: Final = "slenderness of coupled walls"
+SHORT: Final = "span over depth"
+LEVELS: Final = "levels of spans up to five depths"
 
 
 class ACI318Coupling:
     """What `ACI318` does for coupling beams."""
 
     ties_all_round = True
+    bends_count = False  # 25.4.3.1: l_dh is to the outside of the hook
+    anchorage: Callable[[AnchoredBar], Length]
+    hook: Callable[[AnchoredBar], Length]
+    headed: Callable[[AnchoredBar], Length]
 
     def cage(self, b: float) -> tuple[float, float]:
         """Half of the width, and a fifth of it, 18.10.7.4(c)."""
@@ -35,7 +47,34 @@ class ACI318Coupling:
 
     def coupling_checks(self, beam: CouplingBeam) -> tuple[MemberCheck, ...]:
         """Diagonals by 18.10.7.4; without them the rules of beams of special frames, 18.6."""
-        return _hinged(beam) if beam.laid is None else _diagonals(beam, beam.laid)
+        found = _hinged(beam) if beam.laid is None else _diagonals(beam, beam.laid)
+        return (*found, *_coupled(beam)) if beam.asked.coupled else found
+
+    def coupling_anchorages(self, bar: AnchoredBar, kind: str) -> dict[str, Length]:
+        """1.25 of the development length in tension, 18.10.2.5; beside diagonals that of other bars."""
+        bar = replace(bar, yields=False)
+        found = {"straight": self.anchorage(bar), "bent": self.hook(bar), "headed": self.headed(bar)}
+        if kind == BESIDE_DIAGONALS:
+            return found
+        own = "18.10.2.5(b)" if kind == DIAGONALS else "18.10.2.5(a)"
+        return {k: Length(float(coupling.l_d_beam(v.value)), f"{own}, {v.clause}") for k, v in found.items()}
+
+
+def coupled_wall(h_w: float, l_w: float) -> MemberCheck:
+    """Slenderness of each of ductile coupled walls."""
+    note = f"walls up to {h_w / SLENDER:.0f} mm long, or no ductile coupled walls"
+    return one_check(COUPLED, "18.10.9.2", SLENDER, h_w / l_w, "h_w/l_w", note)
+
+
+def _coupled(beam: CouplingBeam) -> tuple[MemberCheck, ...]:
+    """Spans over depths of the beams of ductile coupled walls."""
+    p = beam.part
+    deep, ratio = f"a beam up to {p.height / SLENDER:.0f} mm deep", p.height / p.length
+    out = (one_check(SHORT, "18.10.9.3(a)", SLENDER, ratio, "l_n/h", deep),)
+    if ratio <= LONG:
+        return out
+    note = f"a beam {p.height / LONG:.0f} mm deep, here or at another level"
+    return (*out, one_check(LEVELS, "18.10.9.3(b)", 100.0 * MOST_LEVELS, 100.0 * beam.levels, "%", note))
 
 
 def _hinged(beam: CouplingBeam) -> tuple[MemberCheck, ...]:

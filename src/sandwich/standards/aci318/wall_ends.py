@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.aci318 import boundary, boundary_ties, coupling, seismic_walls
+from sandwich.standards.aci318.wall_beams import coupled_wall
 from sandwich.standards.aci318.wall_web import piers_check, web_checks
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.seismic import BoundaryNeed, DynamicAxial, SeismicDemand, SeismicShear, WallEnd
@@ -31,7 +32,8 @@ ORDINARY: Final = CLAUSES | {SPACING: "Table 18.10.6.5(b)", HELD_BARS: "18.10.6.
 class ACI318Ends:
     """What `ACI318` does for the ends of seismic walls."""
 
-    seismic_settings = frozenset({"displacement", "ties_round"})
+    seismic_settings = frozenset({"displacement", "ties_round", "system"})
+    systems = frozenset({"ductile coupled"})
     column_ratio = 2.5  # 18.10.8.1
     ties_by_volume = False
     drift_capacity = True  # whether 18.10.6.2(b) is asked
@@ -118,6 +120,8 @@ class ACI318Ends:
         found = (*(_by_bending(c, at_M_n) for c in checks), *web_checks(of, np.abs(np.asarray(V, dtype=float))))
         if pier:
             found += (spacing_check("spacing of hoops", "18.10.8.1(d)", part.spacings[0], coupling.HOOPS_OF_PIER),)
+        if of.asked.coupled and of.coupled and of.z <= 0.0:
+            found += (coupled_wall(of.h_w, part.length),)
         return factor, clause, found
 
     def behaviour(

@@ -13,6 +13,8 @@ F_YT: Final = 420.0  # MPa, of bars in shear, Table 20.2.2.4a
 F_Y_SPECIAL: Final = 420.0  # MPa, of bars of special walls, Table 20.2.2.4a
 DEPTH: Final = 0.8  # d over l_w of walls, 11.5.4.2
 V_MOST: Final = 0.83  # of f_c'^(1/2) h d, 11.5.4.3
+HEAD_COVER, HEAD_CLEAR, HEAD_MOST = 2.0, 4.0, 36.0  # diameters of cover and between bars, mm: 25.4.4.1
+F_Y_HEADED = 420.0  # MPa
 
 
 @clause(
@@ -294,3 +296,35 @@ def extension(l_w: Any, d_b: Any, l_d: Any) -> Any:
     800.0
     """
     return np.maximum(np.maximum(DEPTH * np.asarray(l_w), 12.0 * np.asarray(d_b)), l_d)
+
+
+@clause("ACI 318-14, 25.4.4.2", formula="0.19 f_y d_b/f_c'^(1/2) >= 8 d_b, 150 mm; f_c' up to 40 MPa")
+def l_dt(f_y: Any, f_c: Any, d_b: Any) -> Any:
+    """Development length of headed bars.
+
+    Parameters
+    ----------
+    f_y : float or ndarray
+        Yield strength [MPa].
+    f_c : float or ndarray
+        Strength of the concrete [MPa].
+    d_b : float or ndarray
+        Diameter [mm].
+
+    Returns
+    -------
+    l_dt : float or ndarray
+        Length [mm].
+
+    References
+    ----------
+    ACI 318-14, 25.4.4.2.
+
+    Examples
+    --------
+    >>> round(float(l_dt(420.0, 30.0, 16.0)), 1)
+    233.1
+    """
+    d_b = np.asarray(d_b, dtype=float)
+    found = 0.19 * np.asarray(f_y) * d_b / np.sqrt(np.minimum(f_c, 40.0))
+    return np.maximum(np.maximum(found, 8.0 * d_b), 150.0)

@@ -35,6 +35,8 @@ class ACI318Of2014(ACI318):
     f_yt_wall = clauses.F_YT
     in_plane = ("11.5.4.4", "11.5.4.3")
     drift_capacity = False
+    seismic_settings = frozenset({"displacement", "ties_round"})
+    systems = frozenset()
     grade = clauses.F_Y_SPECIAL
 
     @property
@@ -98,6 +100,14 @@ class ACI318Of2014(ACI318):
         root = min(math.sqrt(bar.concrete.cylinder), anchorage.LIMIT)
         found = float(clauses.l_dh(bar.steel.f_yk, root, bar.diameter))
         return Length(found * (anchorage.YIELDING if bar.yields else 1.0), "25.4.3.1")
+
+    def headed(self, bar: AnchoredBar) -> Length:
+        """l_dt of 25.4.4.2; inf of bars that may have no heads, 25.4.4.1."""
+        d, f_y = bar.diameter, bar.steel.f_yk
+        cover, clear = clauses.HEAD_COVER * d - anchorage.NOISE, clauses.HEAD_CLEAR * d - anchorage.NOISE
+        if bar.cover < cover or bar.clear < clear or f_y > clauses.F_Y_HEADED or d > clauses.HEAD_MOST:
+            return Length(math.inf, "25.4.4.1")
+        return Length(float(clauses.l_dt(f_y, bar.concrete.cylinder, d)), "25.4.4.2")
 
     def extension(self, bars: EndedBars) -> Length:
         """9.7.3.3, with d = 0.8 l_w of special walls too."""

@@ -95,3 +95,29 @@ def A_si(V_Ed: Any, f_yd: Any, alpha: Any) -> Any:
     929.4
     """
     return V_Ed / (2.0 * f_yd * np.sin(alpha))
+
+
+@clause("EN 1998-1:2004, 5.5.3.5(3)b", formula="1.5 l_bd")
+def l_bd_diagonal(l_bd: Any) -> Any:
+    """Anchorage length of the diagonals of a coupling beam.
+
+    Parameters
+    ----------
+    l_bd : float or ndarray
+        Anchorage length in tension of other bars [mm].
+
+    Returns
+    -------
+    l_bd_diagonal : float or ndarray
+        Length [mm].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.5.3.5(3)b.
+
+    Examples
+    --------
+    >>> float(l_bd_diagonal(800.0))
+    1200.0
+    """
+    return 1.5 * np.asarray(l_bd)

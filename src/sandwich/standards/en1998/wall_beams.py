@@ -12,8 +12,9 @@ from numpy.typing import ArrayLike
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.en1992 import materials
 from sandwich.standards.en1998 import confinement, coupling, hinged_beams
+from sandwich.standards.interface.anchorage import AnchoredBar, Length
 from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
-from sandwich.standards.interface.seismic_names import one_check
+from sandwich.standards.interface.seismic_names import DIAGONALS, one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
 LONG: Final = 3.0  # clear span over depth from which a coupling beam is a beam, 5.5.3.5(2)b
@@ -24,6 +25,9 @@ class EN1998Coupling:
     """What `EN1992` does for coupling beams."""
 
     ties_all_round = False
+    bends_count = True  # EN 1992-1-1, figure 8.1a
+    anchorage: Callable[[AnchoredBar], Length]
+    hook: Callable[[AnchoredBar], Length]
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]
     parameters: dict[str, Any]
     _strengths: Callable[[Concrete, Steel], tuple[float, float]]
@@ -31,6 +35,16 @@ class EN1998Coupling:
     def cage(self, b: float) -> tuple[float, float]:
         """Sides of half the width, 5.5.3.5(3)b."""
         return b / 2.0, b / 2.0
+
+    def coupling_anchorages(self, bar: AnchoredBar, kind: str) -> dict[str, Length]:
+        """l_bd, half as long again of diagonals, 5.5.3.5(3)b."""
+        found = {"straight": self.anchorage(bar), "bent": self.hook(bar)}
+        if kind != DIAGONALS:
+            return found
+        return {
+            k: Length(float(coupling.l_bd_diagonal(v.value)), f"5.5.3.5(3)b, EN 1992-1-1, {v.clause}")
+            for k, v in found.items()
+        }
 
     def coupling(self, beam: CouplingBeam) -> CouplingNeed:
         """Of DCH by the shear and the span, 5.5.3.5(2); of DCM it is a beam."""

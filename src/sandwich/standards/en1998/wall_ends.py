@@ -46,6 +46,7 @@ class EN1998Ends:
     seismic_settings = frozenset(
         {"ductility", "q", "q_0", "T_1", "T_C", "steel_class", "system", "alpha_u_1", "regular"}
     )
+    systems = frozenset({"uncoupled", "coupled", "dual", "torsionally flexible", lightly.NAME})
     column_ratio = 4.0  # 5.1.2
     ties_by_volume = True  # 5.4.3.2.2(8)
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]

@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
+from sandwich.standards.interface.anchorage import AnchoredBar, Length
 from sandwich.standards.interface.seismic_names import HELD
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
@@ -33,8 +34,8 @@ class SeismicDemand:
         Whether the bars are of class B.
     dual : bool
         Whether the wall is of a dual system.
-    lightly : bool
-        Whether it is a large lightly reinforced wall.
+    lightly, coupled : bool
+        Whether it is a large lightly reinforced wall, or one of ductile coupled walls.
     """
 
     high: bool = False
@@ -46,6 +47,7 @@ class SeismicDemand:
     class_b: bool = False
     dual: bool = False
     lightly: bool = False
+    coupled: bool = False
 
 
 @dataclass(frozen=True)
@@ -335,6 +337,8 @@ class CouplingBeam:
         Settings.
     laid : LaidDiagonals, optional
         Its diagonals.
+    levels : float
+        Part of the levels of the wall whose coupling beams are all of a span up to five depths [-].
     """
 
     part: WallPart
@@ -344,6 +348,7 @@ class CouplingBeam:
     V_g: float
     asked: SeismicDemand
     laid: LaidDiagonals | None = None
+    levels: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -363,6 +368,10 @@ class SeismicWalls(Protocol):
     @property
     def seismic_settings(self) -> frozenset[str]:
         """Keys of the seismic design that it takes."""
+
+    @property
+    def systems(self) -> frozenset[str]:
+        """Names of the structural systems that it tells apart."""
 
     @property
     def column_ratio(self) -> float:
@@ -403,6 +412,16 @@ class SeismicWalls(Protocol):
 
     def cage(self, b: float) -> tuple[float, float]:
         """Least width and depth of the bars of a diagonal with their ties in a beam of a width [mm]."""
+
+    @property
+    def bends_count(self) -> bool:
+        """Whether anchorage of a bent bar is measured along it, or from the face to the outside of its bend."""
+
+    def coupling_anchorages(self, bar: AnchoredBar, kind: str) -> dict[str, Length]:
+        """Lengths of a bar of a coupling beam beyond the face of the wall, the straight one first, then bent, headed.
+
+        `kind` is 'chords' or 'diagonals', or 'chords beside diagonals'.
+        """
 
     def coupling(self, beam: CouplingBeam) -> CouplingNeed:
         """Whether a coupling beam has to have diagonals."""

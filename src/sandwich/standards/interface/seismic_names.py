@@ -29,6 +29,8 @@ JOINT: Final = "bars across joints"
 OVER: Final = "vertical beside horizontal"
 PIERS: Final = "struts of the piers"
 LARGE: Final = "length of a large wall"
+# kinds of bars of coupling beams
+CHORDS, DIAGONALS, BESIDE_DIAGONALS = "chords", "diagonals", "chords beside diagonals"
 
 
 def one_check(name: str, clause: str, demand: float, capacity: float, unit: str, note: str) -> MemberCheck:

@@ -65,3 +65,29 @@ def A_sd(V_u: Any, f_y: Any, alpha: Any) -> Any:
     1049
     """
     return V_u / (1.74 * f_y * np.sin(alpha))
+
+
+@clause("IS 13920:2016, 10.5.3", formula="1.5 L_d")
+def L_anchored(L_d: Any) -> Any:
+    """Anchorage length of bars of a coupling beam in the walls beside it.
+
+    Parameters
+    ----------
+    L_d : float or ndarray
+        Anchorage length in tension of other bars [mm].
+
+    Returns
+    -------
+    L_anchored : float or ndarray
+        Length [mm].
+
+    References
+    ----------
+    IS 13920:2016, 10.5.3.
+
+    Examples
+    --------
+    >>> float(L_anchored(800.0))
+    1200.0
+    """
+    return 1.5 * np.asarray(L_d)

@@ -10,8 +10,9 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.standards.interface.anchorage import AnchoredBar, Length
 from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
-from sandwich.standards.interface.seismic_names import one_check
+from sandwich.standards.interface.seismic_names import BESIDE_DIAGONALS, one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 from sandwich.standards.is13920 import boundary, coupling, hinged_beams
 
@@ -24,11 +25,21 @@ class IS13920Coupling:
     """What `IS456` does for coupling beams."""
 
     ties_all_round = False
+    bends_count = True  # IS 456, 26.2.2.1
+    anchorage: Callable[[AnchoredBar], Length]
+    hook: Callable[[AnchoredBar], Length]
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]
 
     def cage(self, b: float) -> tuple[float, float]:  # noqa: ARG002
         """No size of its own: what the bars need."""
         return 0.0, 0.0
+
+    def coupling_anchorages(self, bar: AnchoredBar, kind: str) -> dict[str, Length]:
+        """1.5 of the development length in tension, 10.5.3; beside diagonals that of other bars."""
+        found = {"straight": self.anchorage(bar), "bent": self.hook(bar)}
+        if kind == BESIDE_DIAGONALS:
+            return found
+        return {k: Length(float(coupling.L_anchored(v.value)), f"10.5.3, IS 456, {v.clause}") for k, v in found.items()}
 
     def coupling(self, beam: CouplingBeam) -> CouplingNeed:
         """By the shear stress, 10.5.1."""

@@ -32,6 +32,7 @@ class IS13920Ends:
     """What `IS456` does for the ends of seismic walls."""
 
     seismic_settings: frozenset[str] = frozenset()
+    systems: frozenset[str] = frozenset()
     column_ratio = walls.L_T_MIN  # 10.1.3
     ties_by_volume = False
 

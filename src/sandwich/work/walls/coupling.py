@@ -18,11 +18,13 @@ from sandwich.job.walls import Seismic, WallBars
 from sandwich.model.walls.parts import Kind
 from sandwich.project.project import Project
 from sandwich.standards.interface import CouplingNeed, LaidDiagonals, SeismicWalls
+from sandwich.work.walls.beam_anchorage import BeamAnchorage, beam_anchorages
 from sandwich.work.walls.checks import CheckedPart, given_bars
 from sandwich.work.walls.dynamic import lasting
 from sandwich.work.walls.ends import demand_of
 from sandwich.work.walls.stations import WallCuts
 
+FLAT: Final = 5.0  # spans over depths that are counted
 PAIRS: Final = (2, 4, 6)
 COUNTS: Final = (4, 6, 8)
 BY_TIES: Final = (
@@ -42,6 +44,7 @@ class CheckedBeam:
     checks: tuple[EndCheck, ...]
     V: float
     combination: str
+    anchored: tuple[BeamAnchorage, ...]
 
     @property
     def worst(self) -> EndCheck:
@@ -58,6 +61,11 @@ class CouplingBeams:
         uprights = [c.part for c in parts if c.part.kind.upright]
         self._h_w = max((p.high for p in uprights), default=1.0) - min((p.low for p in uprights), default=0.0)
         self._lasting = lasting(project, cuts)
+        flat: dict[str, dict[str, bool]] = {}
+        for c in self.parts.values():
+            levels = flat.setdefault(c.part.wall, {})
+            levels[c.part.storey] = levels.get(c.part.storey, True) and c.geometry.height <= FLAT * c.geometry.length
+        self._levels = {wall: sum(held.values()) / len(held) for wall, held in flat.items()}
 
     def _counts(self, c: CheckedPart) -> bool:
         d = c.member.demand
@@ -88,9 +96,14 @@ class CouplingBeams:
         """A coupling beam at some bars."""
         V, V_g, name = self.forces(c)
         need, laid, checks = beam_checks(
-            self.standard, c.geometry, steel, c.member.of, (V, V_g), demand_of(self.asked(c), self._h_w)
-        )
-        return CheckedBeam(part=c, steel=steel, need=need, laid=laid, checks=tuple(checks), V=V, combination=name)
+            self.standard, c.geometry, steel, c.member.of, (V, V_g), demand_of(self.asked(c), self._h_w),
+            self._levels.get(c.part.wall, 1.0),
+        )  # fmt: skip
+        anchored = beam_anchorages(self.standard, c, steel)
+        checks += [a.check for a in anchored]
+        return CheckedBeam(
+            part=c, steel=steel, need=need, laid=laid, checks=tuple(checks), V=V, combination=name, anchored=anchored,
+        )  # fmt: skip
 
     def chosen(self, group: list[CheckedPart], first: LintelSteel) -> LintelSteel:
         """Bars with which all lintels of a group pass: links for hinges at their ends, or diagonals."""
@@ -124,7 +137,7 @@ class CouplingBeams:
     def _with_links(self, group: list[CheckedPart], steel: LintelSteel, *, chords: bool) -> LintelSteel:
         """The least links that hold the hinges; those of the ties may stand closer than those of the wall.
 
-        Thicker chords let them stand further apart: both together weigh least.
+        Thicker chords let them stand further apart, thinner ones find room in the walls: both together weigh least.
         """
         if self._use(group, steel) <= HELD:
             return steel
@@ -132,9 +145,9 @@ class CouplingBeams:
         links = [o for rule in rules for o in arrangements(rule) if o.area >= steel.links.area]
         links = sorted(dict.fromkeys(links), key=lambda o: (o.area, -o.spacing))
         own = steel.chords
-        others = [BarGroup(n, d, own.length) for d in rules[0].diameters if d > own.diameter for n in PAIRS] * chords
+        others = [BarGroup(n, d, own.length) for d in rules[0].diameters for n in PAIRS] * chords
         best: tuple[float, LintelSteel] | None = None
-        for chord in [own, *sorted((o for o in others if own.area <= o.area), key=lambda o: o.area)]:
+        for chord in [own, *sorted((o for o in others if own.area < o.area), key=lambda o: o.area)]:
             if best is not None and 2.0 * chord.area >= best[0]:
                 break
             tried = (replace(steel, chords=chord, links=o) for o in links)

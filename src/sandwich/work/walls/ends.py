@@ -79,7 +79,7 @@ def demand_of(
     return SeismicDemand(
         high=asked.ductility == "DCH", displacement=drift, q_0=q_0, q=asked.q if asked.q is not None else q, T_1=T_1,
         T_C=T_C, class_b=asked.steel_class == "B", dual=asked.system == "dual",
-        lightly=asked.lightly,
+        lightly=asked.lightly, coupled=asked.system == "ductile coupled",
     )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ import pandas as pd
 from sandwich.core.status import Status
 from sandwich.design.walls.checks import PartCheck
 from sandwich.design.walls.ends import HELD, EndCheck
+from sandwich.work.walls.beam_anchorage import STRAIGHT, BeamAnchorage
 from sandwich.work.walls.checks import FORCE, CheckedPart, worst_first
 from sandwich.work.walls.coupling import CheckedBeam
 from sandwich.work.walls.ends import CheckedEnd
@@ -32,8 +33,8 @@ SHEAR: Final = [
 ]  # fmt: skip
 BEAMS: Final = [
     "wall", "storey", "part", "clear span [mm]", "l_n/h", "V [kN]", "V without diagonals [kN]", "diagonals",
-    "provided diagonals [mm]", "links [mm]", "angle [deg]", "combination", "utilisation", "governing check", "clause",
-    "status",
+    "provided diagonals [mm]", "links [mm]", "angle [deg]", "bars into the walls [mm]", "combination", "utilisation",
+    "governing check", "clause", "status",
 ]  # fmt: skip
 BEAM_CHECKS: Final = [
     "wall", "storey", "part", "check", "utilisation", "demand", "capacity", "unit", "clause", "status",
@@ -114,6 +115,11 @@ def shears_frame(shears: list[CheckedShear]) -> pd.DataFrame:
     return pd.DataFrame(rows, columns=SHEAR)
 
 
+def _into(a: BeamAnchorage) -> str:
+    """How far bars go into the walls."""
+    return f"{a.which} {a.length.value:.0f}{'' if a.how == STRAIGHT else f' {a.how}'}"
+
+
 def beams_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
     """One row a coupling beam, the worst first."""
     rows = []
@@ -125,6 +131,7 @@ def beams_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
             "diagonals": "required" if b.need.required else "allowed" if b.need.allowed else "not allowed",
             "provided diagonals [mm]": s.diagonals or "", "links [mm]": s.links,
             "angle [deg]": math.degrees(b.laid.alpha) if b.laid is not None else math.nan,
+            "bars into the walls [mm]": "; ".join(_into(a) for a in b.anchored),
             "combination": b.combination, "utilisation": b.worst.check.utilisation,
             "governing check": b.worst.check.name, "clause": b.need.clause,
             "status": _cured(b.checks),
