@@ -1,6 +1,7 @@
 """Laps and ends of the vertical bars of walls, from the job to the table, by hand at bars that are given."""
 
 import math
+import re
 
 import pytest
 
@@ -72,6 +73,24 @@ def test_special_walls_of_aci(tmp_path):
         'storeys = ["storey 1"]\n', ""))[1].loc[("storey 1", "each end")]  # fmt: skip
     assert high["lap from [m]"] == 4.0  # l_w
     assert high["lap by"] == "26.2.5.1(c), (d)"
+    assert high["ties over the lap [mm]"] == "6/150 by IS 13920, 10.9.3"
+    # below the base a lap ends l_d before it
+    below = laps(tmp_path / "d", "ACI 318-19", seismic=True, levels="[0, 1.25, 6]\nbasement = 1.25")[1]
+    told = below.loc[("storey 1", "each end"), "status"]
+    assert re.fullmatch(r"exceeded: the lap ends within \d+ mm below the base \(18.10.2.3\(c\)\): .*", told)
+
+
+def test_ties_over_laps_of_boundary_elements(tmp_path):
+    """Of EN 1998-1, 5.6.3: a quarter of the thickness, 100 mm, or by the area of a leg."""
+    for d, d_tie, spacing, told in ((20, 8, 100, 50), (20, 8, 40, 40), (32, 6, 100, 40)):
+        ties = f"ties = {{ diameter = {d_tie}, spacing = {spacing}, across = 4 }}\n"
+        lower = LOWER.replace("diameter = 20", f"diameter = {d}") + ties
+        _, found = laps(tmp_path / f"{d} {spacing}", lower=lower, seismic=True)
+        assert told == min(200 / 4, spacing, 5 * (50 * math.pi * d_tie**2 / 4 / d // 5))
+        assert found.loc[("storey 1", "each end"), "ties over the lap [mm]"].startswith(f"{d_tie}/{told} by EN 1998-1")
+        assert found.loc[("storey 1", "web"), "ties over the lap [mm]"] == ""
+    plain = laps(tmp_path / "plain", seismic=True)[1]
+    assert plain.loc[("storey 1", "each end"), "ties over the lap [mm]"] == ""
 
 
 def test_laps_longer_than_their_storey_and_bars_that_grow(tmp_path):
@@ -81,7 +100,7 @@ def test_laps_longer_than_their_storey_and_bars_that_grow(tmp_path):
     result, found = laps(tmp_path / "a", lower=thick, levels="[0, 3, 4, 6]")
     row = found.loc[("storey 2", "web")]
     assert row["status"] == "exceeded: the lap is longer than the storey: thinner bars, or couplers"
-    assert any("laps are longer" in str(t) for t in result.project.outcomes["wall laps"].verdict)
+    assert any("laps do not fit" in str(t) for t in result.project.outcomes["wall laps"].verdict)
     # where more bars stand above, those below go on and no others end
     below = found.loc[("storey 1", "web")]
     assert below["go on above"] == "lapped with 40/150"

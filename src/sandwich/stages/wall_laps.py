@@ -42,7 +42,7 @@ class WallLapsStage(Stage[list[LaidBars]]):
         laid = BarsUp(project, cuts, parts).all()
         frame = laps_frame(laid)
         bad = is_status(frame["status"], Status.EXCEEDED)
-        verdict = Text(f"walls: {int(bad.sum())} laps are longer than their storey", "bad", FAILS)
+        verdict = Text(f"walls: {int(bad.sum())} laps do not fit", "bad", FAILS)
         table = Table("Vertical bars", frame.head(PAGE), NOTE, bad[:PAGE])
         return Outcome(
             laid, tables={TABLE: frame}, verdict=(verdict,) if bad.any() else (),

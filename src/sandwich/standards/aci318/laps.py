@@ -6,7 +6,7 @@ import math
 from typing import Final
 
 from sandwich.standards.aci318 import anchorage
-from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, Length
+from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, LappedEnd, LapTies, Length
 
 DEPTH: Final = 0.8  # of the length of a wall, 11.5.4.2
 
@@ -67,6 +67,14 @@ class ACI318Anchorage:
             return Length(float(plain), "9.7.3.3, 9.7.3.4")
         special = float(anchorage.extension_seismic(bars.h_next, bars.anchorage))
         return Length(max(special, bars.anchorage), "18.10.2.3(a)")
+
+    def lap_ties(self, end: LappedEnd) -> LapTies | None:  # noqa: ARG002
+        """None."""
+        return None
+
+    def no_lap_below(self, bar: AnchoredBar) -> Length:
+        """18.10.2.3(c)."""
+        return Length(self._l_d(bar), "18.10.2.3(c)")
 
     def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:  # noqa: ARG002
         """18.10.2.3(c)."""

@@ -114,6 +114,10 @@ class ACI318Of2014(ACI318):
         found = float(clauses.extension(bars.l_w, bars.diameter, bars.anchorage))
         return Length(found, "9.7.3.3, 18.10.2.3(b)" if bars.seismic else "9.7.3.3, 9.7.3.4")
 
+    def no_lap_below(self, bar: AnchoredBar) -> Length:  # noqa: ARG002
+        """No rule."""
+        return Length(0.0, "")
+
     def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:  # noqa: ARG002
         """No rule."""
         return Length(0.0, "")

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any, Final
 
 from sandwich.standards.en1992 import anchorage, materials
-from sandwich.standards.en1998 import lightly
-from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, Length
+from sandwich.standards.en1998 import confinement, lightly
+from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, LappedEnd, LapTies, Length
 
 LEVER: Final = 0.8  # of the length of a wall
 
@@ -56,6 +57,18 @@ class EN1992Anchorage:
             return Length(bars.anchorage, "9.2.1.3(3); EN 1998-1, 5.4.2.4(5)")
         shift = float(anchorage.a_l(LEVER * bars.l_w, bars.cot_theta))
         return Length(shift + bars.anchorage, "9.2.1.3(2), (3)")
+
+    def lap_ties(self, end: LappedEnd) -> LapTies | None:
+        """EN 1998-1, 5.6.3, of boundary elements."""
+        if end.d_tie <= 0.0:
+            return None
+        leg = math.pi * end.d_tie**2 / 4.0
+        found = confinement.s_lap(end.t, leg, end.diameter, end.f_yk, end.f_yk)
+        return LapTies(end.d_tie, float(found), "EN 1998-1, 5.6.3(3), (4)")
+
+    def no_lap_below(self, bar: AnchoredBar) -> Length:  # noqa: ARG002
+        """No rule."""
+        return Length(0.0, "")
 
     def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:  # noqa: ARG002
         """No rule: laps in critical regions have their ties by EN 1998-1, 5.6.3(3)."""

@@ -226,3 +226,36 @@ def held_max(high: Any) -> Any:
     150.0
     """
     return np.where(high, 150.0, 200.0)
+
+
+@clause("EN 1998-1:2004, 5.6.3(3)c, (4)", formula="min(h/4, 100 mm, 50 A_st f_ywd/(d_bL f_yld))")
+def s_lap(h: Any, A_st: Any, d_bL: Any, f_yld: Any, f_ywd: Any) -> Any:
+    """Largest spacing of ties over laps at the ends of a wall.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Smallest dimension of the section [mm].
+    A_st : float or ndarray
+        Area of one leg of the ties [mm2].
+    d_bL : float or ndarray
+        Diameter of the lapped bars [mm].
+    f_yld, f_ywd : float or ndarray
+        Design yield strengths of bars and ties [MPa].
+
+    Returns
+    -------
+    s_lap : float or ndarray
+        Spacing [mm].
+
+    References
+    ----------
+    EN 1998-1:2004, 5.6.3(3)c, (4).
+
+    Examples
+    --------
+    >>> float(s_lap(250.0, 50.0, 16.0, 435.0, 435.0)), float(s_lap(500.0, 28.0, 20.0, 435.0, 435.0))
+    (62.5, 70.0)
+    """
+    legs = 50.0 * np.asarray(A_st) * f_ywd / (np.asarray(d_bL) * f_yld)
+    return np.minimum(np.minimum(np.asarray(h) / 4.0, 100.0), legs)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, EndedBars, Length
+from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, EndedBars, LappedEnd, LapTies, Length
 from sandwich.standards.interface.building import BuildingDemand, Buildings, Sway
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
 from sandwich.standards.interface.member import Member, MemberLaw
@@ -59,6 +59,8 @@ __all__ = [
     "EndedBars",
     "LaidDiagonals",
     "LaidEnd",
+    "LapTies",
+    "LappedEnd",
     "Length",
     "Links",
     "Materials",

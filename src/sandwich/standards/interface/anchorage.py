@@ -84,6 +84,35 @@ class EndedBars:
     seismic: bool
 
 
+@dataclass(frozen=True)
+class LappedEnd:
+    """Lapped bars at an end of a seismic wall.
+
+    Attributes
+    ----------
+    diameter, d_tie : float
+        Of the bars and of the ties that lie there, 0 without [mm].
+    f_yk : float
+        Yield strength of both [MPa].
+    t : float
+        Thickness of the wall [mm].
+    """
+
+    diameter: float
+    d_tie: float
+    f_yk: float
+    t: float
+
+
+@dataclass(frozen=True)
+class LapTies:
+    """Ties over a lap: minimum diameter, largest spacing [mm], their clause."""
+
+    diameter: float
+    spacing: float
+    clause: str
+
+
 class Anchorage(Protocol):
     """Lengths of bars beyond the places where they are wanted."""
 
@@ -98,6 +127,12 @@ class Anchorage(Protocol):
 
     def extension(self, bars: EndedBars) -> Length:
         """How far bars go above the floor from which they are no longer required."""
+
+    def lap_ties(self, end: LappedEnd) -> LapTies | None:
+        """Ties over the laps of bars at the ends of seismic walls, None of no rule."""
+
+    def no_lap_below(self, bar: AnchoredBar) -> Length:
+        """Length below the base of a seismic wall within which bars at ends are not lapped, 0 of no rule."""
 
     def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:
         """Height above the base within which bars at the ends of seismic walls are not lapped, 0 of no rule.

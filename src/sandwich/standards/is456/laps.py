@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, Length
+from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, LappedEnd, LapTies, Length
 from sandwich.standards.is456 import anchorage, layers
 from sandwich.standards.is13920 import laps
 
@@ -35,6 +35,15 @@ class IS456Anchorage:
     def extension(self, bars: EndedBars) -> Length:
         """26.2.3.1."""
         return Length(float(anchorage.extension(DEPTH * bars.l_w, bars.diameter, bars.anchorage)), "26.2.3.1, 26.2.3.2")
+
+    def lap_ties(self, end: LappedEnd) -> LapTies | None:
+        """IS 13920, 10.9.3."""
+        least = float(laps.d_lap_ties(end.diameter))
+        return LapTies(max(least, end.d_tie), laps.TIES, "IS 13920, 10.9.3") if least else None
+
+    def no_lap_below(self, bar: AnchoredBar) -> Length:  # noqa: ARG002
+        """No rule."""
+        return Length(0.0, "")
 
     def no_lap(self, l_w: float, h_w: float, h_s: float) -> Length:  # noqa: ARG002
         """IS 13920, 10.9.2."""

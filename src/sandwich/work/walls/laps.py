@@ -16,15 +16,18 @@ from sandwich.design.bars import ParallelBars
 from sandwich.design.walls.bars import BarGroup, WallSteel
 from sandwich.design.walls.ends import laid_end
 from sandwich.project.project import Project
-from sandwich.standards.interface import AnchoredBar, EndedBars, Length
+from sandwich.standards.interface import AnchoredBar, EndedBars, LappedEnd, Length
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.stations import WallCuts
 
 WEB, ENDS = "web", "each end"
 NOTHING: Final = "none"
+TIES: Final = (6.0, 8.0, 10.0, 12.0, 16.0)  # mm, diameters of ties over a lap
+STEP: Final = 5.0  # mm, of their spacing
 LEVEL: Final = 20.0  # mm between a top and the foot over it
 COLUMNS: Final = [
-    "wall", "storey", "part", "bars", "provided [mm]", "lap from [m]", "lap [mm]", "lap by", "go on above",
+    "wall", "storey", "part", "bars", "provided [mm]", "lap from [m]", "lap [mm]", "lap by", "ties over the lap [mm]",
+    "go on above",
     "others end at [m]", "up to [m]", "anchorage [mm]", "clause", "status",
 ]  # fmt: skip
 
@@ -47,6 +50,7 @@ class LaidBars:
     anchorage: Length
     status: str
     through: str = ""
+    ties: str = ""
 
 
 class BarsUp:
@@ -90,7 +94,7 @@ class BarsUp:
         """Level up to which bars at the ends of a part are not lapped [mm]."""
         base, top = self._ranges[c.part.wall]
         if not self.seismic(c) or c.part.low < base - LEVEL:
-            return Length(base, "")
+            return Length(c.part.low, "")
         stack = [o for o in self.upright if abs(o.part.low - base) < LEVEL and o.part.panel == c.part.panel]
         under = [o for o in stack if min(o.part.b, c.part.b) > max(o.part.a, c.part.a)]
         foot = under[0] if under else c
@@ -169,8 +173,37 @@ class BarsUp:
             through = self._no_lap(c).clause
         return LaidBars(
             part=c, which=which, bars=bars, lap=lap, lap_from=level, goes_on=goes_on, top=top, others=others,
-            anchorage=anchorage, status=_fits(c, lap), through=through,
+            anchorage=anchorage, status=self._fits(c, which, lap, level), through=through,
+            ties=self._ties(c, bar, which) if level is not None else "",
         )  # fmt: skip
+
+    def _fits(self, c: CheckedPart, which: str, lap: Length, level: float | None) -> str:
+        """Whether a lap fits in its storey, and ends far enough below the base."""
+        if lap.value > c.part.height:
+            return Status.EXCEEDED.because("the lap is longer than the storey: thinner bars, or couplers")
+        base = self._ranges[c.part.wall][0]
+        if level is None or which != ENDS or not self.seismic(c) or abs(c.part.high - base) > LEVEL:
+            return str(Status.OK)
+        with unrecorded():
+            keep = self.standard.no_lap_below(self.bar(c, which))
+        if level + lap.value > base - keep.value + LEVEL and keep.value:
+            told = f"the lap ends within {keep.value:.0f} mm below the base ({keep.clause}): thinner bars, or couplers"
+            return Status.EXCEEDED.because(told)
+        return str(Status.OK)
+
+    def _ties(self, c: CheckedPart, bar: AnchoredBar, which: str) -> str:
+        """Ties over a lap of bars at an end of a seismic wall, of a standard that has a rule for them."""
+        if which != ENDS or not self.seismic(c):
+            return ""
+        laid = _steel(c).ties
+        end = LappedEnd(bar.diameter, laid.diameter if laid else 0.0, bar.steel.f_yk, c.geometry.thickness)
+        with about(which):
+            found = self.standard.lap_ties(end)
+        if found is None:
+            return ""
+        apart = min(found.spacing, laid.spacing if laid else math.inf)
+        size = next((d for d in TIES if d >= found.diameter - 1e-9), found.diameter)
+        return f"{size:g}/{math.floor(apart / STEP) * STEP:.0f} by {found.clause}"
 
     def all(self, only: CheckedPart | None = None) -> list[LaidBars]:
         """All of them, or those of one part, from below."""
@@ -187,13 +220,6 @@ def _steel(c: CheckedPart) -> WallSteel:
 def has_bars(c: CheckedPart, which: str) -> bool:
     """Whether a part has bars of a kind."""
     return which == WEB or _steel(c).ends is not None
-
-
-def _fits(c: CheckedPart, lap: Length) -> str:
-    """Whether a lap fits in its storey."""
-    if lap.value > c.part.height:
-        return Status.EXCEEDED.because("the lap is longer than the storey: thinner bars, or couplers")
-    return str(Status.OK)
 
 
 def _goes_on(c: CheckedPart, over: list[CheckedPart], which: str) -> tuple[str, bool]:
@@ -226,7 +252,8 @@ def laps_frame(laid: list[LaidBars]) -> pd.DataFrame:
             "provided [mm]": b.bars, "lap from [m]": math.nan if b.lap_from is None else b.lap_from / 1e3,
             "lap [mm]": math.nan if b.lap_from is None else b.lap.value,
             "lap by": b.lap.clause if b.lap_from is not None else f"runs through from below, {b.through}",
-            "go on above": b.goes_on, "others end at [m]": math.nan if b.others is None else b.others / 1e3,
+            "ties over the lap [mm]": b.ties, "go on above": b.goes_on,
+            "others end at [m]": math.nan if b.others is None else b.others / 1e3,
             "up to [m]": b.top / 1e3, "anchorage [mm]": b.anchorage.value, "clause": b.anchorage.clause,
             "status": b.status,
         })  # fmt: skip
