@@ -66,7 +66,7 @@ class ASCE7Building:
         note = f"accidental torsion times {asked:.3f}, told as A_x; or walls further apart"
         return (*out, held(TORSION, "ASCE 7, 12.8.4.3, Table 12.3-1", A_x, of.A_x, "-", note))
 
-    def torsion_checks(self, e_0: float, r: float, l_s: float) -> tuple[MemberCheck, ...]:  # noqa: ARG002
+    def torsion_checks(self, e_0: float, r: float, sides: tuple[float, float]) -> tuple[MemberCheck, ...]:  # noqa: ARG002
         """None: torsion goes by the displacements of floors."""
         return ()
 

@@ -53,8 +53,8 @@ class EN1998Building:
     def sway_checks(self, of_storey: Sway, of: BuildingDemand) -> tuple[MemberCheck, ...]:
         """Limited damage of 4.4.3.2 and second order of 4.4.2.2."""
         drift = self.design_displacement(of_storey.drift, of)
-        ratio = sway.DRIFT["brittle"] if np.isnan(of.drift) else of.drift
-        limit = float(sway.d_r_max(ratio, of_storey.h, of.nu))
+        nu = sway.NU[of.importance] if np.isnan(of.nu) else of.nu
+        limit = float(sway.d_r_max(sway.DRIFT[of.partitions], of_storey.h, nu))
         out = [held(DRIFT, "4.4.3.2(1)", drift, limit, "mm", "more stiffness, or partitions that drift more")]
         if np.isfinite(of_storey.P).all() and np.isfinite(of_storey.V).all():
             theta = self.theta(of_storey, of)
@@ -69,13 +69,13 @@ class EN1998Building:
             out.append(held(SECOND_ORDER, "4.4.2.2(2), (3)", theta, most, "-", note))
         return tuple(out)
 
-    def torsion_checks(self, e_0: float, r: float, l_s: float) -> tuple[MemberCheck, ...]:
+    def torsion_checks(self, e_0: float, r: float, sides: tuple[float, float]) -> tuple[MemberCheck, ...]:
         """Regularity in plan, 4.2.3.2(6), and torsional flexibility, 5.2.2.1(4)."""
         stiffer = "walls further apart, or an analysis in space and the factors of a torsionally flexible system"
         nearer = "walls nearer to symmetry; or an analysis in space, told as regular_in_plan = false"
         return (
             held(ECCENTRICITY, "4.2.3.2(6)", [e_0], [float(sway.e_0_max(r))], "mm", nearer),
-            held("torsional radius", "4.2.3.2(6), 5.2.2.1(4)", [l_s], [r], "mm", stiffer),
+            held("torsional radius", "4.2.3.2(6), 5.2.2.1(4)", [float(sway.l_s(*sides))], [r], "mm", stiffer),
         )
 
     def joint(self, d: ArrayLike, other: float, of: BuildingDemand, *, aligned: bool) -> tuple[Floats, str]:  # noqa: ARG002

@@ -28,6 +28,8 @@ class BuildingDemand:
         Factor from displacements of the analysis to those of the design earthquake, of EN 1998-1 [-].
     nu, drift : float
         Reduction for limited damage, and largest drift over storey height [-]; nan: that of the standard.
+    importance, partitions : str
+        Class of the building and what its partitions are, of EN 1998-1.
     C_d, I_e : float
         Amplification of deflections and importance factor, of ASCE 7 [-].
     R : float
@@ -39,8 +41,10 @@ class BuildingDemand:
     """
 
     q_d: float = 1.0
-    nu: float = 0.5
+    nu: float = float("nan")
     drift: float = float("nan")
+    importance: str = "II"
+    partitions: str = "brittle"
     C_d: float = 1.0
     I_e: float = 1.0
     R: float = 1.0
@@ -107,8 +111,8 @@ class Buildings(Protocol):
     def sway_checks(self, sway: Sway, of: BuildingDemand) -> tuple[MemberCheck, ...]:
         """Drift, second order where loads are known, and torsion of the floor; notes say what would do."""
 
-    def torsion_checks(self, e_0: float, r: float, l_s: float) -> tuple[MemberCheck, ...]:
-        """Eccentricity, torsional radius and radius of gyration of a floor [mm], of standards that ask for them."""
+    def torsion_checks(self, e_0: float, r: float, sides: tuple[float, float]) -> tuple[MemberCheck, ...]:
+        """By eccentricity, torsional radius and sides of a floor [mm], of standards that ask for them."""
 
     def joint(self, d: ArrayLike, other: float, of: BuildingDemand, *, aligned: bool) -> tuple[Floats, str]:
         """Width of a joint by the displacements of both buildings by the design earthquake [mm], and its clause."""

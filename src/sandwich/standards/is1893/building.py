@@ -50,7 +50,7 @@ class IS1893Building:
         ratio = np.where(some, of_storey.top_most, 1.0) / np.maximum(least, 1e-9)
         return (*out, held(TORSION, "IS 1893, Table 5(i)", ratio, sway.IRREGULAR, "-", "walls nearer to symmetry"))
 
-    def torsion_checks(self, e_0: float, r: float, l_s: float) -> tuple[MemberCheck, ...]:  # noqa: ARG002
+    def torsion_checks(self, e_0: float, r: float, sides: tuple[float, float]) -> tuple[MemberCheck, ...]:  # noqa: ARG002
         """None: torsion goes by the displacements of floors."""
         return ()
 

@@ -19,8 +19,6 @@ from sandwich.job.walls import Seismic
 from sandwich.model.walls.stiffness import PlanStiffness, plan_stiffness
 from sandwich.model.walls.storeys import Storey
 from sandwich.project.project import Project
-from sandwich.standards.en1998.sway import DRIFT as PARTITIONS
-from sandwich.standards.en1998.sway import NU, l_s
 from sandwich.standards.interface import BuildingDemand, Buildings, SeismicWalls, Standard, Sway
 from sandwich.standards.interface.building import ECCENTRICITY, SECOND_ORDER
 from sandwich.work.walls.checks import worst_first
@@ -69,11 +67,10 @@ def demand_of(project: Project, asked: Building) -> BuildingDemand:
     # k_w, up to 1, is left out, which makes displacements no smaller
     q = [w.q if w.q is not None else basic_factor(w, project.standard) for w in walls]
     q_d = asked.q_d if asked.q_d is not None else max(q, default=1.0)
-    takes = project.standard.building_settings if isinstance(project.standard, Buildings) else frozenset()
-    ratio = asked.drift_limit if "drift_limit" in takes else PARTITIONS[asked.partitions]
     return BuildingDemand(
-        q_d=q_d, nu=asked.nu if asked.nu is not None else NU[asked.importance], drift=ratio,
-        C_d=asked.C_d or 1.0, I_e=asked.I_e, R=asked.R or 1.0, second_order=asked.second_order, A_x=asked.A_x,
+        q_d=q_d, nu=math.nan if asked.nu is None else asked.nu, drift=asked.drift_limit,
+        importance=asked.importance, partitions=asked.partitions, C_d=asked.C_d or 1.0, I_e=asked.I_e,
+        R=asked.R or 1.0, second_order=asked.second_order, A_x=asked.A_x,
     )  # fmt: skip
 
 
@@ -148,7 +145,7 @@ def plan_of_walls(cuts: WallCuts, storey: Storey) -> PlanStiffness | None:
 
 def _torsion(cuts: WallCuts, storey: Storey, asked: Building, standard: Buildings) -> list[BuildingCheck]:
     """Eccentricity and torsional radius of a storey, of standards that ask for them."""
-    if not standard.torsion_checks(0.0, 1.0, 1.0):
+    if not standard.torsion_checks(0.0, 1.0, (1.0, 1.0)):
         return []
     plan = asked.plan
     if plan is None and cuts.walls.mesh is not None:
@@ -167,10 +164,10 @@ def _torsion(cuts: WallCuts, storey: Storey, asked: Building, standard: Building
             continue
         mass = asked.centre_of_mass or ((plan[0] + plan[2]) / 2.0, (plan[1] + plan[3]) / 2.0)
         e_0 = abs(1e3 * mass[way] - stiff.centre[way])
-        gyration = float(l_s(1e3 * (plan[2] - plan[0]), 1e3 * (plan[3] - plan[1])))
+        sides = 1e3 * (plan[2] - plan[0]), 1e3 * (plan[3] - plan[1])
         out += [
             BuildingCheck(storey.name, name, c.name, governs(c), "")
-            for c in standard.torsion_checks(e_0, stiff.radius[way], gyration)
+            for c in standard.torsion_checks(e_0, stiff.radius[way], sides)
             if asked.regular_in_plan or c.name != ECCENTRICITY
         ]
     return out

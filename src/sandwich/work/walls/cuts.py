@@ -12,7 +12,6 @@ from sandwich.combine.table import Combinations, Row
 from sandwich.core.connected import connected
 from sandwich.core.errors import Faults
 from sandwich.job.walls import OwnCut, Spectrum
-from sandwich.mechanics.modal import combine_modes
 from sandwich.mechanics.spacecuts import SpaceCut, cut_by_plane
 from sandwich.model.walls.outline import Stretch
 from sandwich.model.walls.panels import Panel
@@ -21,6 +20,7 @@ from sandwich.project.project import Project
 from sandwich.work.walls.cutter import Cutter
 from sandwich.work.walls.given import given_stations
 from sandwich.work.walls.layout import Walls
+from sandwich.work.walls.spectra import with_modes
 from sandwich.work.walls.stations import UP, Station, WallCuts, part_axes, section_axes
 
 Floats = NDArray[np.float64]
@@ -72,19 +72,11 @@ def cut_walls(
         for storey in walls.storeys:
             for end in ("bottom", "top"):
                 stations += _of_sections(cutter, storey.name, storey.low, storey.high, end)
-    index = {c: i for i, c in enumerate(results.cases)}
     walls_by = {w.name: w for w in walls.walls}
     out = []
     for s in stations:
-        cases = s.cases.copy()
-        of = walls_by[s.wall].asked
-        for name, spectrum in spectra.items() if of.forces is None else ():
-            modes = s.cases[[index[m] for m in spectrum.modes]]
-            leader = spectrum.modes.index(spectrum.signs_of) if spectrum.signs_of is not None else None
-            cases[index[name]] = combine_modes(
-                modes, spectrum.periods, spectrum.damping, spectrum.combination, signs_of=leader
-            )
-        out.append(replace(s, cases=cases))
+        cut = walls_by[s.wall].asked.forces is None
+        out.append(replace(s, cases=with_modes(s.cases, results.cases, spectra)) if cut else s)
     return WallCuts(walls, tuple(out), results.cases, tuple(rows), factors, either)
 
 

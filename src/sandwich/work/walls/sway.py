@@ -12,14 +12,13 @@ from numpy.typing import NDArray
 from sandwich.combine.table import Row
 from sandwich.core.errors import Faults
 from sandwich.design.walls.checks import SEISMIC
-from sandwich.job.walls import Spectrum
-from sandwich.mechanics.modal import combine_modes
 from sandwich.model.walls.storeys import Storey
 from sandwich.project.project import Project
 from sandwich.standards.interface import Buildings, Sway
 from sandwich.tables.cases import clean
 from sandwich.tables.read import ReadTable, read_table
 from sandwich.work.walls.balance import forces_about
+from sandwich.work.walls.spectra import with_modes
 from sandwich.work.walls.stations import WallCuts
 
 Floats = NDArray[np.float64]
@@ -143,18 +142,6 @@ def _complete(of: BuildingMotion, path: str, faults: Faults) -> None:
             return
 
 
-def _with_modes(values: Floats, cases: tuple[str, ...], spectra: dict[str, Spectrum]) -> Floats:
-    """Values by case (c, ...) with those of spectra from their modes, where these are known."""
-    out, index = values.copy(), {c: i for i, c in enumerate(cases)}
-    for name, spectrum in spectra.items():
-        modes = values[[index[m] for m in spectrum.modes]]
-        leader = spectrum.modes.index(spectrum.signs_of) if spectrum.signs_of is not None else None
-        made = combine_modes(modes, spectrum.periods, spectrum.damping, spectrum.combination, signs_of=leader)
-        known = np.isfinite(modes).all(0)
-        out[index[name]] = np.where(known, np.where(known, made, 0.0), values[index[name]])
-    return out
-
-
 Moved = dict[str, tuple[tuple[str, ...], Floats, Floats]]
 
 
@@ -181,8 +168,8 @@ def _from_nodes(project: Project, cuts: WallCuts, faults: Faults) -> Moved | Non
         top, foot = u[:, above, :2], u[:, below, :2]
         out[s.name] = (
             names,
-            _with_modes(top - foot, cuts.case_names, spectra),
-            _with_modes(top, cuts.case_names, spectra),
+            with_modes(top - foot, cuts.case_names, spectra),
+            with_modes(top, cuts.case_names, spectra),
         )
     return out
 
@@ -241,7 +228,7 @@ def _from_table(project: Project, cuts: WallCuts, faults: Faults) -> Moved | Non
         if {"ux", "uy"} <= set(frame):
             top[at] = frame.loc[mine, ["ux", "uy"]].to_numpy(dtype=float)
         spectra = dict(project.job.spectra)
-        drift, top = (_with_modes(v, cuts.case_names, spectra) for v in (drift, top))
+        drift, top = (with_modes(v, cuts.case_names, spectra) for v in (drift, top))
         out[s.name] = tuple(names), drift, top
     return out
 
@@ -258,7 +245,7 @@ def _forces(project: Project, cuts: WallCuts, faults: Faults) -> dict[str, Float
         mine = (frame["storey"].astype(str) == s.name).to_numpy()
         values = np.full((len(cuts.case_names), 3), np.nan)
         values[case[mine]] = frame.loc[mine, ["P", "Vx", "Vy"]].to_numpy(dtype=float)
-        out[s.name] = _with_modes(values, cuts.case_names, dict(project.job.spectra))
+        out[s.name] = with_modes(values, cuts.case_names, dict(project.job.spectra))
     return out
 
 
@@ -269,7 +256,7 @@ def sections_at(project: Project, cuts: WallCuts, storey: str, wall: str = "") -
     # modes are added before they are combined
     found = [forces_about(s, s.centroid)[:, :3] for s in own]
     total = np.sum(found, axis=0) if found else np.zeros((len(cuts.case_names), 3))
-    return _with_modes(total, cuts.case_names, dict(project.job.spectra))
+    return with_modes(total, cuts.case_names, dict(project.job.spectra))
 
 
 def _carried(project: Project, cuts: WallCuts) -> dict[str, Floats]:
