@@ -76,12 +76,67 @@ def choose(required: float, rule: BarRule) -> ParallelBars | None:
 
 
 @dataclass(frozen=True)
+class ExtraBars:
+    """Additional bars of a layer: the points that have them, and the place.
+
+    Attributes
+    ----------
+    layer : int
+        Number of the layer.
+    bars : ParallelBars
+        Diameter and spacing [mm].
+    at : ndarray of bool, shape (p,)
+        Points of the zone.
+    region : tuple of float, optional
+        From and to along the bars, from and to across them [mm] in the plan of the zone; None of a polygon in space.
+    """
+
+    layer: int
+    bars: ParallelBars
+    at: NDArray[np.bool_]
+    region: tuple[float, float, float, float] | None = None
+
+
+@dataclass(frozen=True)
+class LayerBound:
+    """Steel of a layer that was laid out, with anchorage and the prices of marks, and the lower bound [kg]."""
+
+    layer: int
+    mass: float
+    bound: float
+
+
+@dataclass(frozen=True)
 class Given:
-    """Bars of a zone: base mesh of each layer (None: none), area of all bars (p, b) [mm2/mm], whether it was chosen."""
+    """Bars of a zone.
+
+    Attributes
+    ----------
+    base : tuple of ParallelBars or None
+        Base mesh of each layer, None without one.
+    area : ndarray, shape (p, b)
+        Of all bars [mm2/mm].
+    chosen : bool
+        Whether they were chosen by rule.
+    extra : tuple of ExtraBars
+        Additional bars.
+    bounds : tuple of LayerBound
+        Of layers that were laid out.
+    """
 
     base: tuple[ParallelBars | None, ...]
     area: Floats
     chosen: bool
+    extra: tuple[ExtraBars, ...] = ()
+    bounds: tuple[LayerBound, ...] = ()
+
+    @property
+    def diameters(self) -> Floats:
+        """Thickest bar of each layer [mm], 0 without bars."""
+        out = np.array([b.diameter if b is not None else 0.0 for b in self.base])
+        for e in self.extra:
+            out[e.layer] = max(out[e.layer], e.bars.diameter)
+        return out
 
 
 def choose_mesh(u: Ultimate, there: NDArray[np.bool_], rule: BarRule) -> Given:

@@ -129,16 +129,30 @@ class Parallel(Model):
         return self
 
 
+Span = tuple[Coordinate, Coordinate]
+
+
 @record
 class Additional(Parallel):
-    """Additional bars of a layer inside a polygon [m], for points no further from its plane than `within` [m]."""
+    """Additional bars of a layer inside a polygon [m], for points no further from its plane than `within` [m].
+
+    Instead of the polygon `along` and `across` the bars, from and to [m], in the plan of the zone.
+    """
 
     layer: str
-    polygon: tuple[Place, ...]
+    polygon: tuple[Place, ...] = ()
     within: Metres = 0.2
+    along: Span | None = None
+    across: Span | None = None
 
     @model_validator(mode="after")
     def _has_area(self) -> Additional:
+        if self.along is not None or self.across is not None:
+            if self.along is None or self.across is None or self.polygon:
+                raise ValueError("along and across go together, without a polygon; give both [from, to] in m")
+            if self.along[1] <= self.along[0] or self.across[1] <= self.across[0]:
+                raise ValueError("along and across run from the smaller to the larger place; turn them round")
+            return self
         if len(set(self.polygon)) < 3:
             raise ValueError("a polygon needs three different places or more: polygon = [[x, y, z], ...] in m")
         return self
@@ -180,6 +194,32 @@ class Rule(Model):
         """Spacings that may be chosen [mm]."""
         count = int((self.spacing_max - self.spacing_min) / self.spacing_step + 1e-9)
         return tuple(self.spacing_min + i * self.spacing_step for i in range(count + 1))
+
+
+@record
+class Arranged(Model):
+    """How the bars of a zone are laid out by its rule: a base mesh over all, additional bars in rectangles.
+
+    Attributes
+    ----------
+    rectangles : int
+        Rectangles of a layer at most.
+    length, width : float
+        Shortest sides along and across the bars [m].
+    module : float
+        Grid of the edges of rectangles [m].
+    price : float
+        Steel that one rectangle more has to save at least [kg].
+    seconds : float
+        Time for the optimum of each base mesh that is looked at [s].
+    """
+
+    rectangles: Annotated[int, Field(ge=0, le=40)] = 8
+    length: Metres = 1.0
+    width: Metres = 1.0
+    module: Annotated[Metres, Field(ge=0.05)] = 0.25
+    price: NotNegative = 5.0
+    seconds: Annotated[Positive, Field(le=600.0)] = 2.0
 
 
 @record
@@ -276,6 +316,7 @@ class Zone(Model):
     supports: Literal["found"] | tuple[Support, ...] = ()
     links: ShearLinks | None = None
     rule: Rule | None = None
+    layout: Arranged | None = None
     service: ServiceChecks | None = None
     provided: dict[str, Parallel] = Field(default_factory=dict)
     additional: tuple[Additional, ...] = ()
@@ -310,6 +351,16 @@ class Zone(Model):
             raise ValueError(
                 "top bars of their own direction go without averaging_strips and not along elements; take that out"
             )
+        return self
+
+    @model_validator(mode="after")
+    def _can_be_laid_out(self) -> Zone:
+        if self.layout is not None and self.rule is None:
+            raise ValueError("layout lays bars of a rule; give rule = {} too, or take layout out")
+        if self.layout is not None and self.additional:
+            raise ValueError("layout chooses the additional bars; take additional out, or layout")
+        if self.layout is not None and (self.averaging_strips is not None or self.top_direction is not None):
+            raise ValueError("layout goes without averaging_strips and top_direction; take one of them out")
         return self
 
     @model_validator(mode="after")

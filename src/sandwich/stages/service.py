@@ -94,7 +94,7 @@ class ServiceStage(Stage[dict[str, ZoneBars]]):
         designs = project.left(ULTIMATE)
         whole = sum(d.zone.zone.service is not None for d in designs.values())
         for name, d in designs.items():
-            laid = lay_bars(d.zone, d.final, standard)
+            laid = lay_bars(d.zone, d.final, standard, store=project.store if project.writes else None)
             state, laid = service_of(
                 d.zone, d.final, laid, service, standard, project.store, project.job.design.workers
             )

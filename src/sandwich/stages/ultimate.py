@@ -124,7 +124,7 @@ ULTIMATE: Final = UltimateStage()
 
 def _laid_key(z: ZoneInput, key: str) -> str:
     """Digest of what decides which bars are laid in a zone that is designed from `key`."""
-    return content([key, repr((z.zone.rule, z.zone.provided, z.zone.additional))])
+    return content([key, repr((z.zone.rule, z.zone.layout, z.zone.provided, z.zone.additional))])
 
 
 def _laid(z: ZoneInput, held: dict[str, Any], project: Project) -> ZoneInput:
@@ -186,7 +186,7 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
         used, u = found if found is not None else (z, design(z))
         reused = found is not None
         punched, raised = punch(areas, used, u, standard)
-        while (lower := deeper(used, raised, used.settings(standard))) is not None:
+        while (lower := deeper(used, raised, used.settings(standard), project.store)) is not None:
             used = bowed(lower, project.combinations.ultimate(), standard)
             u, reused = design(used), False
             punched, raised = punch(areas, used, u, standard)

@@ -19,6 +19,7 @@ from sandwich.core.status import Status
 from sandwich.design.bars import (
     SPACING,
     BarRule,
+    ExtraBars,
     Given,
     ParallelBars,
     Used,
@@ -33,12 +34,14 @@ from sandwich.design.record import Ultimate
 from sandwich.design.sections import ServiceBars
 from sandwich.design.settings import Settings
 from sandwich.job import Job
-from sandwich.job.zone import CLEAR
+from sandwich.job.zone import CLEAR, Additional
 from sandwich.model.inside import inside
+from sandwich.model.plan import Plan
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
+from sandwich.work.layout import in_region, laid_out, layer_plan, plan_at
 
 Floats = NDArray[np.float64]
 
@@ -61,10 +64,20 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
         names = z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)
         there = np.asarray(np.isfinite(z.zone.bars.layers().axes(z.h)).all(0))
         known = [n for n, t in zip(names, there, strict=True) if t]
+        plan = plan_at(z) if z.zone.layout is not None or any(e.along for e in z.zone.additional) else ""
+        if isinstance(plan, str) and plan:
+            what = "layout" if z.zone.layout is not None else "additional"
+            faults.add(f"{job.path}, zones.{z.name}.{what}", f"the zone cannot be laid flat: {plan}",
+                       "give polygons in additional instead")  # fmt: skip
         for i, extra in enumerate(z.zone.additional):
             where = f"{job.path}, zones.{z.name}.additional, {i + 1}"
             if extra.layer not in known:
                 _no_layer(where, extra.layer, known, faults)
+                continue
+            if extra.along is not None:
+                if not isinstance(plan, str) and not _in_plan(z, extra, plan).at.any():
+                    faults.add(where, "its rectangle holds no point of the zone", "give places of the zone in m")
+                continue
             polygon = np.array(extra.polygon, dtype=float)
             if np.isfinite(z.xyz).all() and not inside(z.xyz / 1e3, polygon, extra.within).any():
                 faults.add(where, "its polygon holds no point of the zone", "give places on the zone in m")
@@ -98,15 +111,17 @@ def _fits(z: ZoneInput, diameter: float, settings: Settings) -> bool:
     return True
 
 
-def deeper(z: ZoneInput, u: Ultimate, settings: Settings) -> ZoneInput | None:
+def deeper(z: ZoneInput, u: Ultimate, settings: Settings, store: Path | None = None) -> ZoneInput | None:
     """The zone with the diameters chosen for it, where one of them is thicker than was assumed and bars lie deeper."""
     rule = rule_of(z, settings)
-    if rule is None or z.zone.provided:
+    if rule is None or (z.zone.provided and z.zone.layout is None):
         return None
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
-    base = choose_mesh(u, there, rule).base
     assumed = settings.bars.diameters
-    chosen = np.array([b.diameter if b is not None else 0.0 for b in base])
+    if max(rule.diameters, default=0.0) <= assumed[there].min(initial=np.inf):
+        return None  # none is thicker
+    given = choose_mesh(u, there, rule) if z.zone.layout is None else _laid_out(z, u, settings, rule, store)
+    chosen = given.diameters
     if not np.any(chosen > assumed):
         return None
     most = [float(d) for d in np.maximum(chosen, assumed)]
@@ -117,25 +132,50 @@ def given_of(z: ZoneInput, settings: Settings) -> Given | None:
     """The bars that the job gives a zone, with the extra ones; None where it gives none."""
     if not z.zone.provided:
         return None
-    base = tuple(
-        ParallelBars(m.diameter, m.spacing) if (m := z.zone.provided.get(name)) is not None else None
-        for name in settings.names
-    )
+    base = _provided(z, settings)
     area = np.array([b.area if b is not None else 0.0 for b in base])
     return _with_extra(Given(base, np.tile(area, (len(z.labels), 1)), chosen=False), z, settings)
 
 
+def _provided(z: ZoneInput, settings: Settings) -> tuple[ParallelBars | None, ...]:
+    """Base meshes that the job gives."""
+    return tuple(
+        ParallelBars(m.diameter, m.spacing) if (m := z.zone.provided.get(name)) is not None else None
+        for name in settings.names
+    )
+
+
+def _laid_out(z: ZoneInput, u: Ultimate, settings: Settings, rule: BarRule, store: Path | None) -> Given:
+    """Bars laid out by the rule, over base meshes that are given where they are."""
+    return laid_out(z, u, settings, rule, _provided(z, settings), store)
+
+
 def _with_extra(given: Given, z: ZoneInput, settings: Settings) -> Given:
-    for at, layer, bars in _extra(z, settings):
-        given.area[at, layer] += bars.area
-    return given
+    extra = tuple(_extra(z, settings))
+    for e in extra:
+        given.area[e.at, e.layer] += e.bars.area
+    return replace(given, extra=extra)
 
 
-def _extra(z: ZoneInput, settings: Settings) -> Iterator[tuple[NDArray[np.bool_], int, ParallelBars]]:
-    """Extra bars of a zone: points inside the polygon, layer, bars."""
+def _extra(z: ZoneInput, settings: Settings) -> Iterator[ExtraBars]:
+    """Additional bars that the job gives a zone."""
+    plan = plan_at(z) if any(e.along is not None for e in z.zone.additional) else ""
     for extra in z.zone.additional:
+        if extra.along is not None and not isinstance(plan, str):
+            yield _in_plan(z, extra, plan)
+            continue
         at = inside(z.xyz / 1e3, np.array(extra.polygon, dtype=float), extra.within)
-        yield at, settings.names.index(extra.layer), ParallelBars(extra.diameter, extra.spacing)
+        yield ExtraBars(settings.names.index(extra.layer), ParallelBars(extra.diameter, extra.spacing), at)
+
+
+def _in_plan(z: ZoneInput, extra: Additional, plan: Plan) -> ExtraBars:
+    """Additional bars in a rectangle of the plan of a zone."""
+    layers = z.zone.bars.layers()
+    layer = layers.names(z.zone.faces.bottom, z.zone.faces.top).index(extra.layer)
+    spans = [1e3 * v for span in (extra.along, extra.across) if span is not None for v in span]
+    region = spans[0], spans[1], spans[2], spans[3]
+    flat = layer_plan(plan, float(layers.angles[layer]))
+    return ExtraBars(layer, ParallelBars(extra.diameter, extra.spacing), in_region(flat.places, region), region)
 
 
 def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) -> ServiceBars:
@@ -174,8 +214,8 @@ def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) 
     for layer, base in enumerate(given.base):
         if base is not None:
             put(slice(None), layer, base)
-    for at, layer, bars in _extra(z, settings):
-        put(at, layer, bars)
+    for e in given.extra:
+        put(e.at, e.layer, e.bars)
     bare = n[0] == 0.0
     thick = np.where(bare, settings.bars.diameters, thick)
     mean = np.where(bare, thick, n[3] / np.where(bare, 1.0, n[2]))  # of the area
@@ -193,14 +233,18 @@ def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) 
     )  # fmt: skip
 
 
-def lay_bars(z: ZoneInput, u: Ultimate, standard: Standard, thickest: float = math.inf) -> Given | None:
+def lay_bars(
+    z: ZoneInput, u: Ultimate, standard: Standard, thickest: float = math.inf, store: Path | None = None
+) -> Given | None:
     """Bars of a zone, chosen up to a thickest diameter [mm] or given; None where the job names none."""
     settings = z.settings(standard)
     rule, given = rule_of(z, settings), given_of(z, settings)
-    if given is not None or rule is None:
+    if rule is None or (given is not None and z.zone.layout is None):
         return given
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
     fit = replace(rule, diameters=tuple(d for d in rule.diameters if d <= thickest))
+    if z.zone.layout is not None:
+        return _laid_out(z, u, settings, fit, store)
     return _with_extra(choose_mesh(u, there, fit), z, settings)
 
 
@@ -224,7 +268,7 @@ def bars_of(
         enough = (required <= given.area * (1.0 + 1e-9)).all(1)
         use = replace(use, ratio=ratio_of(u, given), excused=use.excused & enough)
     return BarUse(
-        z.name, given, use, bars_frame(z.name, labels, u, given, use, settings, extra_text(z, settings)),
+        z.name, given, use, bars_frame(z.name, labels, u, given, use, settings, extra_text(given, settings)),
         use_frame(z.name, labels, use, ultimate.names, settings),
         pd.concat(
             [given_checks(z.name, labels, u, given, use, ultimate.names, settings), spacing_checks(z, given, settings)],
@@ -246,11 +290,12 @@ def _used(z: ZoneInput, u: Ultimate, given: Given, ultimate: Combinations, setti
     return use
 
 
-def extra_text(z: ZoneInput, settings: Settings) -> dict[str, Sentence]:
+def extra_text(given: Given, settings: Settings) -> dict[str, Sentence]:
     """Extra bars of each layer in words: bars and how many points have them."""
     out: dict[str, list[Sentence]] = {}
-    for at, layer, bars in _extra(z, settings):
-        out.setdefault(settings.names[layer], []).append(Sentence("{} at {} points", bars, str(int(at.sum()))))
+    for e in given.extra:
+        told = Sentence("{} at {} points", e.bars, str(int(e.at.sum())))
+        out.setdefault(settings.names[e.layer], []).append(told)
     return {name: Sentence.joined(", ", each) for name, each in out.items()}
 
 

@@ -31,7 +31,7 @@ from sandwich.tables.write import file_name
 from sandwich.work.bars import bars_at_depth, lay_bars, rule_of
 
 Floats = NDArray[np.float64]
-_ROUNDS: Final = 4
+_ROUNDS: Final = 8
 _USUAL: Final = (6.0, 8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 25.0)  # mm
 _WORST: Final = 1.0 + 1e-6
 SMALLER: Final = "by smaller bars"
@@ -207,7 +207,7 @@ def service_of(
         # no thicker than the ultimate design knows them: depths stay true; no more than the rule has
         area = np.maximum(u.a_s, np.minimum(first.area + more, most))
         wanted = replace(u, a_s=np.where(more > 0.0, area, u.a_s))
-        chosen = lay_bars(z, wanted, standard, thickest)
+        chosen = lay_bars(z, wanted, standard, thickest, store)
         return chosen, laid_bars(z, wanted, chosen, standard)
 
     held = _held(file, key)

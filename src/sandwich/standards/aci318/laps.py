@@ -72,6 +72,10 @@ class ACI318Anchorage:
         """None."""
         return None
 
+    def beyond(self, bar: AnchoredBar, d: float, cot_theta: float | None) -> Length:  # noqa: ARG002
+        """7.7.3.3, 7.7.3.4: d, 12 d_b, and l_d."""
+        return Length(float(anchorage.extension(d, bar.diameter, self._l_d(bar))), "7.7.3.3, 7.7.3.4, 25.4.2.4")
+
     def no_lap_below(self, bar: AnchoredBar) -> Length:
         """18.10.2.3(c)."""
         return Length(self._l_d(bar), "18.10.2.3(c)")

@@ -10,6 +10,7 @@ from sandwich.standards.en1998 import confinement, lightly
 from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, LappedEnd, LapTies, Length
 
 LEVER: Final = 0.8  # of the length of a wall
+Z: Final = 0.9  # of the effective depth of a slab, 6.2.3(1)
 
 
 class EN1992Anchorage:
@@ -65,6 +66,11 @@ class EN1992Anchorage:
         leg = math.pi * end.d_tie**2 / 4.0
         found = confinement.s_lap(end.t, leg, end.diameter, end.f_yk, end.f_yk)
         return LapTies(end.d_tie, float(found), "EN 1998-1, 5.6.3(3), (4)")
+
+    def beyond(self, bar: AnchoredBar, d: float, cot_theta: float | None) -> Length:
+        """l_bd past the shifted line of tension: by d without links, 9.2.1.3(2), 9.3.1.1(4)."""
+        shift = d if cot_theta is None else float(anchorage.a_l(Z * d, cot_theta))
+        return Length(shift + self.anchorage(bar).value, "9.2.1.3(2), 9.3.1.1(4), 8.4.4(1)")
 
     def no_lap_below(self, bar: AnchoredBar) -> Length:  # noqa: ARG002
         """No rule."""

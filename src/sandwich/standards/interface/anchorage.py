@@ -131,6 +131,12 @@ class Anchorage(Protocol):
     def lap_ties(self, end: LappedEnd) -> LapTies | None:
         """Ties over the laps of bars at the ends of seismic walls, None of no rule."""
 
+    def beyond(self, bar: AnchoredBar, d: float, cot_theta: float | None) -> Length:
+        """How far bars of a slab go past the place from which they are no longer required.
+
+        Effective depth [mm]; of the struts where there are links, None where there are none.
+        """
+
     def no_lap_below(self, bar: AnchoredBar) -> Length:
         """Length below the base of a seismic wall within which bars at ends are not lapped, 0 of no rule."""
 

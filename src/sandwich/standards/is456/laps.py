@@ -41,6 +41,10 @@ class IS456Anchorage:
         least = float(laps.d_lap_ties(end.diameter))
         return LapTies(max(least, end.d_tie), laps.TIES, "IS 13920, 10.9.3") if least else None
 
+    def beyond(self, bar: AnchoredBar, d: float, cot_theta: float | None) -> Length:  # noqa: ARG002
+        """26.2.3.1: d, 12 phi, and L_d."""
+        return Length(float(anchorage.extension(d, bar.diameter, self._l_d(bar))), "26.2.3.1, 26.2.3.2, 26.2.1")
+
     def no_lap_below(self, bar: AnchoredBar) -> Length:  # noqa: ARG002
         """No rule."""
         return Length(0.0, "")

@@ -1,0 +1,208 @@
+"""Bars of a zone laid out: a base mesh and additional bars in rectangles, from what is required at its points."""
+
+from __future__ import annotations
+
+import json
+import math
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sandwich.design.bars import BarRule, ExtraBars, Given, LayerBound, ParallelBars
+from sandwich.design.layout.cover import Patch
+from sandwich.design.layout.grid import Grid, grid_of
+from sandwich.design.layout.layer import LaidLayer, LayoutRule, lay_layer
+from sandwich.design.record import Ultimate
+from sandwich.design.settings import Settings
+from sandwich.job.zone import Arranged
+from sandwich.model.plan import NOTHING, Plan, plan_of
+from sandwich.project.store import content, formulas, load_arrays, save_arrays
+from sandwich.project.zone_input import ZoneInput
+from sandwich.standards.interface import AnchoredBar, Length
+from sandwich.tables.write import file_name
+
+Floats = NDArray[np.float64]
+KEPT: Final = 48  # layouts of layers of a zone that a second run takes over
+SHALLOW: Final = 250.0  # mm of a slab up to which all bars have good bond, EN 1992-1-1, figure 8.2
+UPRIGHT: Final = 0.7  # sine of the slope from which a bar counts as upright
+FLAT: Final = "a bare table"
+NEAR: Final = 1.0  # mm
+
+
+@dataclass(frozen=True)
+class LayerPlan:
+    """Places of points along and across the bars of a layer [mm], and both directions in the plan of the zone."""
+
+    places: Floats
+    along: Floats
+    across: Floats
+
+
+def plan_at(z: ZoneInput) -> Plan | str:
+    """A zone laid flat, or why it cannot be."""
+    if z.surface is None:
+        return FLAT
+    s, corners = z.surface, z.surface.corner_points
+    count = np.zeros(len(z.labels))
+    sums = np.zeros((2, len(z.labels), 3))
+    for column in corners.T:
+        there = column >= 0
+        np.add.at(count, column[there], 1.0)
+        for k in (0, 1):
+            np.add.at(sums[k], column[there], s.orientation.bars[there, k])
+    means = sums / np.maximum(count, 1.0)[None, :, None]
+    unit = means / np.maximum(np.linalg.norm(means, axis=2, keepdims=True), 1e-9)
+    return plan_of(z.xyz, unit[0], unit[1]) or NOTHING
+
+
+def layer_plan(plan: Plan, angle: float) -> LayerPlan:
+    """Places along the bars of a layer at an angle from the x bars [rad], and across them, towards x or y."""
+    along = np.array([math.cos(angle), math.sin(angle)]).round(12)
+    across = np.array([-along[1], along[0]])
+    across = across * (1.0 if across.sum() >= 0.0 else -1.0)
+    return LayerPlan(plan.places @ np.stack([along, across]).T, along, across)
+
+
+def trims(z: ZoneInput) -> Floats:
+    """Area of the zone that each point stands for [mm2]."""
+    s = z.on_mesh
+    out, corners = np.zeros(len(z.labels)), s.corner_points
+    xyz = s.mesh.xyz[np.maximum(s.corners, 0)]
+    last = np.where((s.corners[:, 3] >= 0)[:, None], xyz[:, 3], xyz[:, 2])
+    area = 0.5 * np.linalg.norm(np.cross(xyz[:, 2] - xyz[:, 0], last - xyz[:, 1]), axis=1)
+    area = np.where(s.corners[:, 3] >= 0, area,
+                    0.5 * np.linalg.norm(np.cross(xyz[:, 1] - xyz[:, 0], xyz[:, 2] - xyz[:, 0]), axis=1))  # fmt: skip
+    count = (corners >= 0).sum(1)
+    for column in corners.T:
+        there = column >= 0
+        np.add.at(out, column[there], (area / count)[there])
+    return out
+
+
+def beyond_of(z: ZoneInput, settings: Settings, layer: int, bars: ParallelBars, apart: float) -> Length:
+    """How far additional bars of a layer go past both ends of their rectangle."""
+    h, side = float(z.h.max()), int(settings.bars.sides[layer])
+    axis = np.abs(settings.bars.axes(np.array([h]))[0])
+    outer = h / 2.0 - float(axis[layer]) - bars.diameter / 2.0
+    normal = z.on_mesh.orientation.bars[:, 2].mean(0)
+    angle = float(settings.bars.angles[layer])
+    x, y = z.on_mesh.orientation.bars[:, 0].mean(0), z.on_mesh.orientation.bars[:, 1].mean(0)
+    upright = abs(float((x * math.cos(angle) + y * math.sin(angle))[2])) > UPRIGHT
+    slab = abs(float(normal[2])) > UPRIGHT
+    good = upright or (slab and (side > 0 or h <= SHALLOW))
+    bar = AnchoredBar(
+        concrete=settings.concrete, steel=settings.steel, diameter=bars.diameter, cover=max(outer, 0.0),
+        clear=max(apart - bars.diameter, 0.0), good=good,
+    )  # fmt: skip
+    cot = z.zone.links.cot_theta if z.zone.links is not None else None
+    return settings.standard.beyond(bar, h / 2.0 + float(axis[layer]), cot)
+
+
+def laid_out(
+    z: ZoneInput, u: Ultimate, settings: Settings, rule: BarRule, given: tuple[ParallelBars | None, ...],
+    store: Path | None,
+) -> Given:  # fmt: skip
+    """Base meshes and additional bars of a zone.
+
+    Parameters
+    ----------
+    z : ZoneInput
+        The zone, which asks for it.
+    u : Ultimate
+        What its points require.
+    settings : Settings
+        Of the zone.
+    rule : BarRule
+        Bars that may be chosen.
+    given : tuple of ParallelBars or None
+        Base meshes that the job gives.
+    store : Path, optional
+        Folder of what a second run takes over.
+    """
+    asked = z.zone.layout
+    plan = plan_at(z)
+    if asked is None or isinstance(plan, str):
+        raise ValueError(f"zone '{z.name}' cannot be laid out: {plan if isinstance(plan, str) else 'it does not ask'}")
+    required = np.where(np.isfinite(u.a_s), u.a_s, 0.0)
+    there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
+    reach = np.where(np.isfinite(z.size), z.size, 0.0) / 2.0
+    held = _held(store, z.name)
+    made_from = [formulas(), z.xyz, reach, repr(asked), repr(rule), settings, z.h]
+    layers: list[LaidLayer | None] = []
+    for i, exists in enumerate(there):
+        key = content([*made_from, i, required[:, i], repr(given[i])])
+        if not exists:
+            layers.append(None)
+            continue
+        if key not in held:
+            places = layer_plan(plan, float(settings.bars.angles[i])).places
+            grid = grid_of(places, reach, required[:, i], 1e3 * asked.module)
+            held[key] = asdict(_laid(z, settings, rule, given[i], i, grid, asked))
+        layers.append(_layer(held[key]))
+    if store is not None:
+        _keep(store, z.name, held)
+    return _given(z, settings, plan, layers, asked)
+
+
+def _laid(
+    z: ZoneInput, settings: Settings, rule: BarRule, base: ParallelBars | None, layer: int, grid: Grid, asked: Arranged
+) -> LaidLayer:
+    """One layer laid out."""
+
+    def beyond(d: float) -> float:
+        apart = base.spacing if base is not None else rule.spacings[0]
+        return beyond_of(z, settings, layer, ParallelBars(d, apart), apart).value
+
+    own = LayoutRule(
+        bars=rule, base=base, rectangles=asked.rectangles, least=(1e3 * asked.length, 1e3 * asked.width),
+        price=asked.price, beyond=beyond, seconds=asked.seconds,
+    )  # fmt: skip
+    return lay_layer(grid, own)
+
+
+def _given(z: ZoneInput, settings: Settings, plan: Plan, layers: list[LaidLayer | None], asked: Arranged) -> Given:
+    base = tuple(None if found is None else found.base for found in layers)
+    area = np.tile([b.area if b is not None else 0.0 for b in base], (len(z.labels), 1))
+    extra, bounds = [], []
+    module = 1e3 * asked.module
+    for i, found in enumerate(layers):
+        if found is None:
+            continue
+        bounds.append(LayerBound(i, found.mass, found.bound))
+        flat = layer_plan(plan, float(settings.bars.angles[i]))
+        low, high = flat.places.min(0), flat.places.max(0)
+        for patch in found.patches:
+            i0, i1, j0, j1 = patch.box
+            a0, a1 = (float(np.clip(found.start[0] + v * module, low[0], high[0])) for v in (i0, i1))
+            c0, c1 = (float(np.clip(found.start[1] + v * module, low[1], high[1])) for v in (j0, j1))
+            region = (a0, a1, c0, c1)
+            extra.append(ExtraBars(i, patch.bars, in_region(flat.places, region), region))
+    for e in extra:
+        area[e.at, e.layer] += e.bars.area
+    return Given(base, area, chosen=True, extra=tuple(extra), bounds=tuple(bounds))
+
+
+def in_region(places: Floats, region: tuple[float, float, float, float]) -> NDArray[np.bool_]:
+    """Points within a region along and across the bars, its edges among them."""
+    a, c = places[:, 0], places[:, 1]
+    a0, a1, c0, c1 = region
+    return np.asarray((a >= a0 - NEAR) & (a <= a1 + NEAR) & (c >= c0 - NEAR) & (c <= c1 + NEAR))
+
+
+def _held(store: Path | None, zone: str) -> dict[str, Any]:
+    found = load_arrays(store / f"{file_name(zone)}+layout.npz") if store is not None else None
+    return {} if found is None else dict(json.loads(str(found["layouts"])))
+
+
+def _keep(store: Path, zone: str, held: dict[str, Any]) -> None:
+    last = dict(list(held.items())[-KEPT:])
+    save_arrays(store / f"{file_name(zone)}+layout.npz", "layouts", {"layouts": np.array(json.dumps(last))})
+
+
+def _layer(of: dict[str, Any]) -> LaidLayer:
+    base = None if of["base"] is None else ParallelBars(**of["base"])
+    patches = tuple(Patch(tuple(p["box"]), ParallelBars(**p["bars"])) for p in of["patches"])
+    return LaidLayer(base, patches, of["mass"], of["bound"], tuple(of["start"]))
