@@ -193,7 +193,9 @@ def service_of(
     if rule is None:
         return None, laid
     loads, settings = loads_of(z, service), z.settings(standard)
-    first = bars = laid_bars(z, u, laid, standard)
+    # what a layout may leave out is not known before service has asked for its own: that starts from what is required
+    exact = z.zone.layout is not None and rule.add_reinforcement
+    first = bars = laid_bars(z, u, None if exact else laid, standard)
     grown = laid if laid is not None and laid.chosen else None
     file, key = store / f"{file_name(z.name)}+service.npz", _key(loads, first, z, rule, standard)
 
@@ -225,7 +227,9 @@ def service_of(
                 placed = more
                 state = loads.check(bars, settings, rule, workers)
                 short = np.nan_to_num(wanting(state, rule)) > _WORST
-                if again is None or not (short & added.enough).any():
+                # of bars that are laid out, the minimum steel may be another than that of what is required alone
+                bare = (np.nan_to_num(state.minimum) > np.nan_to_num(bars.area) * _WORST).any(1) & exact
+                if again is None or not ((short | bare) & added.enough).any():
                     break
                 # a thicker bar may crack wider, and takes more
                 further = add_steel(loads, bars, settings, rule, state)
@@ -261,7 +265,7 @@ def service_of(
 
 def _key(loads: ServiceLoads, bars: ServiceBars, z: ZoneInput, rule: ServiceRule, standard: Standard) -> str:
     """Digest of what the service state of a zone is made from."""
-    asked = repr((rule, z.zone.rule, z.settings(standard).bars, z.zone.concrete, z.zone.steel, standard))
+    asked = repr((rule, z.zone.rule, z.zone.layout, z.settings(standard).bars, z.zone.concrete, z.zone.steel, standard))
     acts = (loads.cases, loads.factors, loads.situations, loads.h, loads.head, loads.turn)
     return content([formulas(), *acts, bars.area, bars.axes, bars.diameter, bars.one, bars.cover, asked])
 
