@@ -212,6 +212,8 @@ class Arranged(Model):
         Steel that one rectangle more has to save at least [kg].
     seconds : float
         Time for the optimum of each base mesh that is looked at [s].
+    stock : float
+        Longest bars [m].
     """
 
     rectangles: Annotated[int, Field(ge=0, le=40)] = 8
@@ -220,6 +222,7 @@ class Arranged(Model):
     module: Annotated[Metres, Field(ge=0.05)] = 0.25
     price: NotNegative = 5.0
     seconds: Annotated[Positive, Field(le=600.0)] = 2.0
+    stock: Annotated[Metres, Field(ge=2.0)] = 12.0
 
 
 @record

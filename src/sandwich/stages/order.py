@@ -11,6 +11,7 @@ from sandwich.project.stage import Stage
 from sandwich.stages.bars import BARS
 from sandwich.stages.building import BUILDING
 from sandwich.stages.inputs import INPUTS
+from sandwich.stages.layout import LAYOUT
 from sandwich.stages.plain_walls import PLAIN_WALLS
 from sandwich.stages.punching import PUNCHING
 from sandwich.stages.required import REQUIRED_STAGE
@@ -23,6 +24,6 @@ from sandwich.stages.wall_laps import WALL_LAPS
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
-    ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, REQUIRED_STAGE, WALL_CHECKS,
+    ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, LAYOUT, REQUIRED_STAGE, WALL_CHECKS,
     SEISMIC_WALLS, BUILDING, WALL_LAPS, PLAIN_WALLS,
 )  # fmt: skip

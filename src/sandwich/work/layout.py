@@ -82,8 +82,8 @@ def trims(z: ZoneInput) -> Floats:
     return out
 
 
-def beyond_of(z: ZoneInput, settings: Settings, layer: int, bars: ParallelBars, apart: float) -> Length:
-    """How far additional bars of a layer go past both ends of their rectangle."""
+def anchored_bar(z: ZoneInput, settings: Settings, layer: int, bars: ParallelBars, apart: float) -> AnchoredBar:
+    """A bar of a layer as its anchorage sees it, so far from the next [mm]."""
     h, side = float(z.h.max()), int(settings.bars.sides[layer])
     axis = np.abs(settings.bars.axes(np.array([h]))[0])
     outer = h / 2.0 - float(axis[layer]) - bars.diameter / 2.0
@@ -93,12 +93,19 @@ def beyond_of(z: ZoneInput, settings: Settings, layer: int, bars: ParallelBars, 
     upright = abs(float((x * math.cos(angle) + y * math.sin(angle))[2])) > UPRIGHT
     slab = abs(float(normal[2])) > UPRIGHT
     good = upright or (slab and (side > 0 or h <= SHALLOW))
-    bar = AnchoredBar(
+    return AnchoredBar(
         concrete=settings.concrete, steel=settings.steel, diameter=bars.diameter, cover=max(outer, 0.0),
         clear=max(apart - bars.diameter, 0.0), good=good,
     )  # fmt: skip
+
+
+def beyond_of(z: ZoneInput, settings: Settings, layer: int, bars: ParallelBars, apart: float) -> Length:
+    """How far additional bars of a layer go past both ends of their rectangle."""
+    h = float(z.h.max())
+    axis = abs(float(settings.bars.axes(np.array([h]))[0][layer]))
+    bar = anchored_bar(z, settings, layer, bars, apart)
     cot = z.zone.links.cot_theta if z.zone.links is not None else None
-    return settings.standard.beyond(bar, h / 2.0 + float(axis[layer]), cot)
+    return settings.standard.beyond(bar, h / 2.0 + axis, cot)
 
 
 def laid_out(

@@ -17,7 +17,7 @@ STEEL = 7.85e-6  # kg/mm3
 ALIKE = 0.08  # of the area: bars that differ by less are one choice
 BASES = 6  # base meshes that are tried
 LEVELS = 6  # additional bars beside a base mesh
-WHOLE = 0.5  # of the zone, that a rectangle takes at most
+WHOLE = 0.3  # of the zone, that a rectangle takes at most
 CLOSE = 3  # base meshes whose cover is made the least
 
 

@@ -1,0 +1,102 @@
+"""Bars of zones as they are laid and cut: places, marks, lengths, mass."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Final
+
+import numpy as np
+
+from sandwich.core.progress import Progress
+from sandwich.core.records import WarningNote
+from sandwich.core.shown import Measure, Sentence
+from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
+from sandwich.project.project import Project
+from sandwich.project.stage import Stage
+from sandwich.stages.bars import BARS
+from sandwich.stages.service import SERVICE
+from sandwich.stages.ultimate import ULTIMATE
+from sandwich.tables.write import file_name
+from sandwich.work.layout_pictures import FACES, face_plan
+from sandwich.work.schedule import ZoneSchedule, layers_frame, marks_frame, places_frame, schedule_of
+
+RANK: Final = 46
+PLACES_TABLE: Final = "layout"
+MARKS_TABLE: Final = "bar schedule"
+DRAW: Final = ("layout", "draw_layout")
+STOCK: Final = 12.0  # m, of zones that are not laid out
+PAGE: Final = 60
+NOTE: Final = (
+    "Along and across are places in the plan of the zone, along the bars of the layer and across them: additional bars "
+    "count in full between them, and go past both ends by the tension shift and their anchorage, cut at the edges of "
+    f"the zone. The table has the rows after {PAGE}, too."
+)
+NOTE_LAYERS: Final = (
+    "Mass of the required and of the provided steel by their areas; of the bars as they are cut, with what goes past "
+    "the ends of rectangles and with laps. The bound is that of all base meshes that were looked at, over the same "
+    "rectangles, before service asked for more."
+)
+
+
+class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
+    """Places, marks, lengths and mass of the bars of zones."""
+
+    name = "layout"
+    needs = ("ultimate", "service", "bars")
+    tables = (PLACES_TABLE, MARKS_TABLE)
+
+    def asked(self, project: Project) -> bool:
+        """Whether bars of a zone are chosen or given."""
+        return BARS.asked(project)
+
+    def run(self, project: Project, progress: Progress) -> Outcome[tuple[ZoneSchedule, ...]]:  # noqa: ARG002
+        """Cut the bars of each zone."""
+        found: list[ZoneSchedule] = []
+        warnings: list[WarningNote] = []
+        names: dict[str, tuple[str, ...]] = {}
+        designs, laid = project.left(ULTIMATE), project.left(SERVICE)
+        for use in project.left(BARS):
+            z, state = laid[use.zone].zone, laid[use.zone].service
+            settings = z.settings(project.standard)
+            required = designs[use.zone].final.a_s
+            if state is not None:
+                required = np.where(np.isnan(required), np.nan, np.fmax(required, state.required))
+            stock = z.zone.layout.stock if z.zone.layout is not None else STOCK
+            first = 1 + sum(len(p.marks) for s in found for p in s.places)
+            one = schedule_of(z, use.given, required, settings, 1e3 * stock, first)
+            if isinstance(one, str):
+                warnings.append(WarningNote(f"zone {use.zone}", "has no bar schedule", one))
+                continue
+            names[use.zone] = settings.names
+            found.append(one)
+        if not found:
+            return Outcome((), warnings=tuple(warnings))
+        places, marks, layers = places_frame(found), marks_frame(found), layers_frame(found, names)
+        mass = float(marks["mass [kg]"].sum())
+        square = sum(s.area for s in found) / 1e6
+        told = Sentence(
+            "Bars of zones: {} in {} marks, {} of zone.", Measure(mass, "kg", ",.0f"), str(len(marks)),
+            Measure(mass / square, "kg/m2", ".1f"),
+        )  # fmt: skip
+        out = any(s.given.bounds for s in found)
+        figures = tuple(
+            Figure(f"layout {file_name(s.zone.name)} {face}", DRAW, partial(face_plan, s, names[s.zone.name], side))
+            for s in found if s.given.bounds for side, face in zip((1, -1), FACES, strict=True)
+            if any(s.zone.zone.bars.layers().sides[e.layer] == side for e in s.given.extra)
+        )  # fmt: skip
+        blocks = (
+            Text(told),
+            *((Pictures(figures),) if figures else ()),
+            Table("Layers", layers, NOTE_LAYERS),
+            Table("Places of bars", places.head(PAGE), NOTE),
+        )
+        return Outcome(
+            tuple(found),
+            tables={PLACES_TABLE: places, MARKS_TABLE: marks},
+            summary=(Table("Layout of bars", layers, rank=72),) if out else (),
+            warnings=tuple(warnings),
+            sections=(Section("Layout of bars", blocks, RANK),),
+        )
+
+
+LAYOUT: Final = LayoutStage()

@@ -1,0 +1,68 @@
+"""What the plan of the bars of a face shows: the outline of the zone, rectangles, bars with their marks."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+
+from sandwich.core.shown import Shown
+from sandwich.drawing.layout_records import LayoutDescription, LayoutPatch
+from sandwich.work.layout import LayerPlan, layer_plan
+from sandwich.work.schedule import BASE, Placed, ZoneSchedule
+
+FACES: Final = ("bottom", "top")
+SHARES: Final = (0.5, 0.3, 0.7, 0.4, 0.6)  # of a rectangle across its bars, where one of them is drawn
+
+
+def face_plan(of: ZoneSchedule, names: tuple[str, ...], side: int, shown: Shown) -> LayoutDescription:
+    """Bars of one face of a zone, both ways."""
+    layers = of.zone.zone.bars.layers()
+    metre, small = shown.factor("m") / 1e3, shown.factor("mm")
+    corners = of.zone.on_mesh.corner_points
+    corners = np.where(corners >= 0, corners, corners[:, [2]])
+    cells = of.plan.places[corners]
+    if of.plan.radius:
+        round_it = 2.0 * np.pi * of.plan.radius
+        wide = np.ptp(cells[..., 0], axis=1) > round_it / 2.0
+        cells[wide, :, 0] += np.where(cells[wide, :, 0] < round_it / 2.0, round_it, 0.0)
+    patches, told = [], []
+    for i, name in enumerate(names):
+        if layers.sides[i] != side or of.given.base[i] is None:
+            continue
+        flat = layer_plan(of.plan, float(layers.angles[i]))
+        base = of.given.base[i]
+        told.append(f"{name} {base.in_units(shown) if base is not None else ''}")
+        mine = [p for p in of.places if p.number == i and p.place != BASE]
+        patches += [_patch(p, flat, metre, small, shown, SHARES[n % len(SHARES)]) for n, p in enumerate(mine)]
+    face = of.zone.zone.faces.bottom if side > 0 else of.zone.zone.faces.top
+    return LayoutDescription(
+        title=f"{of.zone.name}: bars, {face}",
+        note=f"base mesh: {', '.join(told)}; rectangles: additional bars, marks with sizes, spacings and lengths",
+        sides=metre * _outline(cells, corners), patches=patches,
+        quantities=(f"along the x bars [{shown.unit('m')}]", f"along the y bars [{shown.unit('m')}]"),
+    )  # fmt: skip
+
+
+def _patch(p: Placed, flat: LayerPlan, metre: float, small: float, shown: Shown, share: float) -> LayoutPatch:
+    a0, a1, c0, c1 = p.region
+    ring = np.array([[a0, c0], [a1, c0], [a1, c1], [a0, c1]]) @ np.stack([flat.along, flat.across])
+    middle = c0 + share * (c1 - c0)  # of rectangles over each other the bars lie side by side
+    typical = min(p.pieces, key=lambda b: abs(b.across - middle), default=None)
+    ends = (a0, a1) if typical is None else (typical.start, typical.end)
+    bar = np.array([[ends[0], middle], [ends[1], middle]]) @ np.stack([flat.along, flat.across])
+    marks = sorted(p.marks.values())
+    lengths = sorted(p.marks)
+    told = " to ".join(f"{v * small:.0f}" for v in dict.fromkeys((lengths[0], lengths[-1]))) if lengths else ""
+    number = f"{marks[0]}" if len(marks) == 1 else f"{marks[0]} to {marks[-1]}"
+    label = f"({number})  {len(p.pieces)}x{p.bars.in_units(shown)}  l = {told}" if marks else p.bars.in_units(shown)
+    return LayoutPatch(metre * ring, metre * bar, label, upright=abs(flat.along[1]) > abs(flat.along[0]))
+
+
+def _outline(cells: np.ndarray, corners: np.ndarray) -> np.ndarray:
+    """Sides of elements that no other has, (n, 2, 2)."""
+    sides = np.stack([cells, np.roll(cells, -1, axis=1)], axis=2).reshape(-1, 2, 2)
+    keys = np.sort(np.stack([corners, np.roll(corners, -1, axis=1)], axis=2).reshape(-1, 2), axis=1)
+    real = keys[:, 0] != keys[:, 1]
+    _, first, count = np.unique(keys[real], axis=0, return_index=True, return_counts=True)
+    return np.asarray(sides[real][first[count == 1]])

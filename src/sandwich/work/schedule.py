@@ -1,0 +1,235 @@
+"""Bars of zones as they are cut: their places, marks, lengths and mass."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from sandwich.core.trace import unrecorded
+from sandwich.design.bars import Given, ParallelBars
+from sandwich.design.layout.pieces import STEEL, Piece, laps_of, pieces
+from sandwich.design.settings import Settings
+from sandwich.model.plan import Plan
+from sandwich.project.zone_input import ZoneInput
+from sandwich.standards.interface import Length
+from sandwich.work.layout import LayerPlan, anchored_bar, beyond_of, layer_plan, plan_at, trims
+
+Floats = NDArray[np.float64]
+BASE: Final = "base"
+PLACES: Final = [
+    "zone", "layer", "place", "bars [mm]", "along from [m]", "along to [m]", "across from [m]", "across to [m]",
+    "beyond each end [mm]", "beyond by", "marks", "number of bars", "mass [kg]",
+]  # fmt: skip
+SCHEDULE: Final = [
+    "mark", "zone", "layer", "place", "diameter [mm]", "length [m]", "number of bars", "laps", "lap [mm]", "mass [kg]",
+]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Bars of one place of a layer: the base mesh, or those of a rectangle.
+
+    Attributes
+    ----------
+    zone, layer, place : str
+        Where.
+    number : int
+        Of the layer.
+    bars : ParallelBars
+        Diameter and spacing [mm].
+    region : tuple of float
+        From and to along and across the bars, where they count in full [mm].
+    beyond : Length
+        How far they go past both ends, 0 of a base mesh.
+    pieces : tuple of Piece
+        The bars.
+    lap : Length
+        Of those longer than the stock.
+    stock : float
+        Longest bars [mm].
+    marks : dict
+        Marks by rounded lengths [mm].
+    """
+
+    zone: str
+    layer: str
+    place: str
+    number: int
+    bars: ParallelBars
+    region: tuple[float, float, float, float]
+    beyond: Length
+    pieces: tuple[Piece, ...]
+    lap: Length
+    stock: float
+    marks: dict[float, int]
+
+    def laps(self, length: float) -> int:
+        """Laps of a bar."""
+        return laps_of(length, self.stock, self.lap.value)
+
+    def mass_of(self, length: float) -> float:
+        """Mass of one bar with its laps [kg]."""
+        whole = length + self.laps(length) * self.lap.value
+        return STEEL * np.pi * self.bars.diameter**2 / 4.0 * whole
+
+    @property
+    def mass(self) -> float:
+        """Of all bars [kg]."""
+        return sum(self.mass_of(p.length) for p in self.pieces)
+
+
+@dataclass(frozen=True)
+class ZoneSchedule:
+    """Bars of a zone, and what they weigh beside what is required.
+
+    Attributes
+    ----------
+    zone : ZoneInput
+        The zone.
+    plan : Plan
+        It laid flat.
+    given : Given
+        Its bars.
+    places : tuple of Placed
+        Layer by layer.
+    required, provided : ndarray, shape (b,)
+        Mass of what is required and of the bars by their areas [kg].
+    area : float
+        Of the zone [mm2].
+    """
+
+    zone: ZoneInput
+    plan: Plan
+    given: Given
+    places: tuple[Placed, ...]
+    required: Floats
+    provided: Floats
+    area: float
+
+
+def cells_of(z: ZoneInput, plan: Plan, flat: LayerPlan) -> Floats:
+    """Elements of a zone along and across the bars of a layer [mm], (e, 4, 2)."""
+    corners = z.on_mesh.corner_points
+    corners = np.where(corners >= 0, corners, corners[:, [2]])
+    cells = flat.places[corners]
+    if plan.radius:  # elements over the seam of a whole drum
+        round_it = 2.0 * np.pi * plan.radius * flat.along[0]
+        wide = np.ptp(cells[..., 0], axis=1) > abs(round_it) / 2.0
+        cells[wide, :, 0] += np.where(cells[wide, :, 0] < abs(round_it) / 2.0, abs(round_it), 0.0)
+    return np.asarray(cells)
+
+
+def schedule_of(
+    z: ZoneInput, given: Given, required: Floats, settings: Settings, stock: float, first: int
+) -> ZoneSchedule | str:  # fmt: skip
+    """Bars of a zone cut to length, or why they cannot be.
+
+    Parameters
+    ----------
+    z, given, settings : ZoneInput, Given, Settings
+        The zone and its bars.
+    required : ndarray, shape (p, b)
+        What is required [mm2/mm].
+    stock : float
+        Longest bars [mm].
+    first : int
+        The first mark.
+    """
+    plan = plan_at(z)
+    if isinstance(plan, str):
+        return plan
+    if any(e.region is None for e in given.extra):
+        return "additional bars in polygons of space are not cut to length"
+    if z.turn is not None and z.turn.any():
+        return "top bars in a direction of their own are not cut to length"
+    places: list[Placed] = []
+    marks = first
+    for i, name in enumerate(settings.names):
+        base = given.base[i]
+        if base is None:
+            continue
+        flat = layer_plan(plan, float(settings.bars.angles[i]))
+        cells = cells_of(z, plan, flat)
+        low, high = cells.min((0, 1)), cells.max((0, 1))
+        whole = (float(low[0]), float(high[0]), float(low[1]), float(high[1]))
+        cover = float(z.zone.bars.cover_bottom if settings.bars.sides[i] >= 0 else z.zone.bars.cover_top)
+        rows = [(BASE, base, whole, Length(0.0, ""))]
+        for n, e in enumerate((e for e in given.extra if e.layer == i), start=1):
+            apart = 1.0 / (1.0 / base.spacing + 1.0 / e.bars.spacing)
+            with unrecorded():
+                beyond = beyond_of(z, settings, i, e.bars, apart)
+            rows.append((f"rectangle {n}", e.bars, e.region or whole, beyond))
+        for place, bars, region, beyond in rows:
+            a0, a1, c0, c1 = region
+            cut = tuple(pieces(cells, (c0, c1), (a0 - beyond.value, a1 + beyond.value), bars.spacing, cover))
+            with unrecorded():
+                lap = settings.standard.lap(anchored_bar(z, settings, i, bars, bars.spacing))
+            lengths = sorted({p.length for p in cut}, reverse=True)
+            own = {length: marks + k for k, length in enumerate(lengths)}
+            marks += len(lengths)
+            places.append(
+                Placed(z.name, name, place, i, bars, region, beyond, cut, lap, max(stock, 2.0 * lap.value), own)
+            )
+    area = trims(z)
+    need = np.where(np.isfinite(required), required, 0.0)
+    return ZoneSchedule(
+        z, plan, given, tuple(places), STEEL * area @ need, STEEL * area @ given.area, float(area.sum())
+    )
+
+
+def places_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
+    """One row a base mesh or rectangle."""
+    rows = []
+    for p in (p for s in of for p in s.places):
+        a0, a1, c0, c1 = (v / 1e3 for v in p.region)
+        numbers = sorted(p.marks.values())
+        rows.append({
+            "zone": p.zone, "layer": p.layer, "place": p.place, "bars [mm]": p.bars, "along from [m]": a0,
+            "along to [m]": a1, "across from [m]": c0, "across to [m]": c1,
+            "beyond each end [mm]": p.beyond.value if p.beyond.clause else np.nan, "beyond by": p.beyond.clause,
+            "marks": "" if not numbers else f"{numbers[0]}" if len(numbers) == 1 else f"{numbers[0]} to {numbers[-1]}",
+            "number of bars": len(p.pieces), "mass [kg]": p.mass,
+        })  # fmt: skip
+    return pd.DataFrame(rows, columns=PLACES)
+
+
+def marks_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
+    """One row a mark: bars of one diameter and length."""
+    rows = []
+    for p in (p for s in of for p in s.places):
+        for length, mark in p.marks.items():
+            count = sum(1 for piece in p.pieces if piece.length == length)
+            laps = p.laps(length)
+            rows.append({
+                "mark": mark, "zone": p.zone, "layer": p.layer, "place": p.place, "diameter [mm]": p.bars.diameter,
+                "length [m]": length / 1e3, "number of bars": count, "laps": laps,
+                "lap [mm]": p.lap.value if laps else np.nan, "mass [kg]": count * p.mass_of(length),
+            })  # fmt: skip
+    return pd.DataFrame(rows, columns=SCHEDULE)
+
+
+def layers_frame(of: list[ZoneSchedule], settings: dict[str, tuple[str, ...]]) -> pd.DataFrame:
+    """One row a layer: base mesh, rectangles, what is required and provided, how near to the bound."""
+    rows = []
+    for s in of:
+        bounds = {b.layer: b for b in s.given.bounds}
+        for i, name in enumerate(settings[s.zone.name]):
+            base = s.given.base[i]
+            if base is None:
+                continue
+            own = [p for p in s.places if p.number == i]
+            bound = bounds.get(i)
+            square = s.area / 1e6
+            rows.append({
+                "zone": s.zone.name, "layer": name, "base [mm]": base, "rectangles": len(own) - 1,
+                "required [kg/m2]": s.required[i] / square, "provided [kg/m2]": s.provided[i] / square,
+                "excess [%]": 100.0 * (s.provided[i] / s.required[i] - 1.0) if s.required[i] > 0.0 else np.nan,
+                "cut bars [kg]": sum(p.mass for p in own),
+                "above the bound [%]":
+                    100.0 * (bound.mass / bound.bound - 1.0) if bound is not None and bound.bound > 0.0 else np.nan,
+            })  # fmt: skip
+    return pd.DataFrame(rows)
