@@ -11,10 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.design.bars import ParallelBars
-from sandwich.design.layout.candidates import Box, hull, patches
+from sandwich.design.layout.candidates import Box, grown, hull, patches
 
 Floats = NDArray[np.float64]
 SMALL = 1e-9
+OVER = 2  # rectangles over each other at most
 FEW = 12  # pairs of rectangles that are looked at before two are joined
 NEAREST = 160  # options of the mixed-integer program
 
@@ -47,6 +48,8 @@ class Problem:
         Rectangles of the layer at most.
     room : float
         Bars per width that may lie between those of the base mesh [1/mm].
+    least : tuple of int
+        Squares of the shortest sides along and across the bars.
     """
 
     short: Floats
@@ -57,6 +60,7 @@ class Problem:
     price: float
     most: int
     room: float
+    least: tuple[int, int] = (1, 1)
 
     def cost(self, box: Box, bars: ParallelBars) -> float:
         """Steel of bars in a rectangle with what goes past its ends, and the price of a mark [mm3]."""
@@ -96,7 +100,8 @@ def options_of(problem: Problem) -> list[Patch]:
 def simple(problem: Problem) -> Cover:
     """One rectangle round each patch, two at a time joined, those that cost least, until there are few enough."""
     ordered = sorted(problem.bars, key=lambda b: b.area)
-    found = [_least(problem, [], box, ordered) for box in patches(problem.short > SMALL)]
+    boxes = [grown(box, problem.least, problem.short.shape) for box in patches(problem.short > SMALL)]
+    found = [_least(problem, [], box, ordered) for box in dict.fromkeys(boxes)]
     chosen = [f for f in found if f is not None]
     while len(chosen) > problem.most:
         pairs = list(itertools.combinations(range(len(chosen)), 2))
@@ -128,11 +133,15 @@ def _least(problem: Problem, rest: list[Patch], box: Box, ordered: list[Parallel
     """The least bars of a rectangle that cover it beside others, None where none find room or do."""
     i0, i1, j0, j1 = box
     left, dense = problem.short[i0:i1, j0:j1].copy(), np.zeros((i1 - i0, j1 - j0))
+    over = np.zeros(left.shape)
     for o in rest:
         a, b, c, d = max(o.box[0], i0), min(o.box[1], i1), max(o.box[2], j0), min(o.box[3], j1)
         if a < b and c < d:
             left[a - i0 : b - i0, c - j0 : d - j0] -= o.bars.area
             dense[a - i0 : b - i0, c - j0 : d - j0] += 1.0 / o.bars.spacing
+            over[a - i0 : b - i0, c - j0 : d - j0] += 1
+    if over.max() >= OVER:
+        return None
     need, room = float(left.max()), problem.room - float(dense.max())
     fit = (b for b in ordered if b.area >= need - SMALL and 1.0 / b.spacing <= room + SMALL)
     found = next(fit, None)
@@ -179,16 +188,16 @@ class Program:
     reduced: Floats
 
     def constraints(self, of: NDArray[np.int64]) -> tuple[Floats, Floats]:
-        """Matrix and right-hand side of at-most constraints for some options: cover, room, number."""
+        """Matrix and right-hand side for some options: cover, room, rectangles over each other, all of them."""
         area = np.array([self.options[k].bars.area for k in of])
         dense = np.array([1.0 / self.options[k].bars.spacing for k in of])
         rows = self.rows[:, of]
         wanted = self.lacks > SMALL
         # no option counts for more than is lacking: the bound is the better for it
         cover = rows[wanted] * np.minimum(area, self.lacks[wanted, None])
-        A = np.vstack([-cover, rows * dense, np.ones((1, len(of)))])
-        room, number = np.full(len(rows), self.problem.room + SMALL), [float(self.problem.most)]
-        return A, np.concatenate([-(self.lacks[wanted] - SMALL), room, number])
+        A = np.vstack([-cover, rows * dense, rows, np.ones((1, len(of)))])
+        room, over = np.full(len(rows), self.problem.room + SMALL), np.full(len(rows), float(OVER))
+        return A, np.concatenate([-(self.lacks[wanted] - SMALL), room, over, [float(self.problem.most)]])
 
 
 def program_of(problem: Problem) -> Program:

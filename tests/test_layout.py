@@ -1,0 +1,243 @@
+"""Bars laid out by rule: covers of fields by hand and at random, and from the job to tables, marks and plans."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sandwich import InputError, run_job
+from sandwich.core.shown import SI, Shown
+from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.layout.grid import grid_of
+from sandwich.design.layout.layer import STEEL, LayoutRule, lay_layer
+from sandwich.design.layout.pieces import chords, laps_of
+from sandwich.drawing.layout import draw_layout
+from sandwich.drawing.maps import png
+from sandwich.model.plan import plan_of
+from sandwich.project.outcome import Pictures
+from walls.test_walls_of_a_plate import JOB, H, L, write
+
+BARS = BarRule((10.0, 12.0, 16.0), (100.0, 150.0, 200.0), 20.0)
+M = 500.0
+
+
+def laid(required, rectangles=8, price=2.0, base=None, beyond=400.0, seconds=1.0):
+    """A field of squares of half a metre laid out."""
+    n, m = required.shape
+    x, y = np.meshgrid((np.arange(n) + 0.5) * M, (np.arange(m) + 0.5) * M, indexing="ij")
+    places = np.stack([x.ravel(), y.ravel()], axis=1)
+    grid = grid_of(places, np.full(n * m, M / 2), required.ravel(), M)
+    assert grid.required == pytest.approx(required)
+    rule = LayoutRule(BARS, base, rectangles, (1000.0, 1000.0), price, lambda d: beyond, seconds)  # noqa: ARG005
+    return grid, lay_layer(grid, rule)
+
+
+def provided(grid, layer):
+    area, count = np.full(grid.required.shape, layer.base.area), np.zeros(grid.required.shape)
+    for p in layer.patches:
+        i0, i1, j0, j1 = p.box
+        area[i0:i1, j0:j1] += p.bars.area
+        count[i0:i1, j0:j1] += 1
+    return area, count
+
+
+def test_one_patch_is_one_rectangle_of_least_bars():
+    required = np.full((20, 16), 0.35)
+    required[6:10, 4:8] = 0.9
+    _, layer = laid(required)
+    assert layer.base == ParallelBars(10.0, 200.0)
+    (patch,) = layer.patches
+    assert patch.box == (6, 10, 4, 8)
+    # 0.9 less 0.393: 16/400 has 0.503, 12/200 has 0.565
+    assert patch.bars == ParallelBars(12.0, 200.0)
+    mass = layer.base.area * 10e3 * 8e3 + patch.bars.area * 2000 * (2000 + 2 * 400)
+    assert layer.mass == pytest.approx(STEEL * mass + 2.0)
+    assert layer.bound <= layer.mass * (1 + 1e-9)
+    # a mark that costs more than the mesh does not pay; a base mesh that is given stays
+    assert not laid(required, price=1000.0)[1].patches
+    assert not laid(required, rectangles=0)[1].patches
+    assert laid(required, base=ParallelBars(12.0, 150.0))[1].base == ParallelBars(12.0, 150.0)
+    assert laid(np.full((4, 4), 9.0))[1].base is None
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    peaks=st.lists(
+        st.tuples(st.integers(0, 15), st.integers(0, 11), st.floats(0.2, 2.0), st.floats(0.5, 3.0)), max_size=4
+    ),
+    most=st.integers(1, 6),
+)
+def test_every_square_has_what_it_requires(peaks, most):
+    i, j = np.meshgrid(np.arange(16), np.arange(12), indexing="ij")
+    required = np.full(i.shape, 0.3)
+    for a, b, high, wide in peaks:
+        required = required + high * np.exp(-((i - a) ** 2 + (j - b) ** 2) / wide**2)
+    grid, layer = laid(required, rectangles=most, seconds=0.3)
+    if layer.base is None:
+        assert required.max() > max(b.area for b in (ParallelBars(16.0, 100.0),))
+        return
+    area, count = provided(grid, layer)
+    assert (area >= required - 1e-8).all()
+    assert len(layer.patches) <= most
+    assert count.max(initial=0) <= 2
+    assert layer.bound <= layer.mass * (1 + 1e-9)
+    for p in layer.patches:
+        apart = 1 / (1 / layer.base.spacing + 1 / p.bars.spacing)
+        assert apart - (layer.base.diameter + p.bars.diameter) / 2 >= BARS.clear - 1e-9
+        assert p.bars.spacing / layer.base.spacing in (0.5, 1.0, 2.0)
+    peak = laid(np.full(required.shape, required.max()))[1]
+    assert peak.base is None or layer.mass <= peak.mass + 1e-9
+
+
+def test_lines_are_cut_at_holes_and_stock():
+    square = np.array([[0, 0], [1, 0], [1, 1], [0, 1]], dtype=float) * 1000
+    cells = np.stack([square + [1000 * i, 1000 * j] for i in range(4) for j in range(3) if (i, j) != (1, 1)])
+    assert chords(cells, 1500.0) == [(0.0, 1000.0), (2000.0, 4000.0)]
+    assert chords(cells, 500.0) == [(0.0, 4000.0)]
+    assert chords(cells, 3500.0) == []
+    assert [laps_of(v, 12e3, 600.0) for v in (12e3, 12001.0, 23400.0, 23401.0)] == [0, 1, 1, 2]
+
+
+def test_drums_are_laid_flat():
+    angle = np.radians(np.arange(0.0, 270.0, 3.0))
+    at = np.array([[4 + 6 * math.cos(a), 6 * math.sin(a), z] for a in angle for z in (0.0, 2.0)]) * 1e3
+    for sense in (1.0, -1.0):
+        x = sense * np.array([[-math.sin(a), math.cos(a), 0.0] for a in angle for _ in range(2)])
+        plan = plan_of(at, x, np.tile([0.0, 0.0, 1.0], (len(at), 1)))
+        assert plan.radius == pytest.approx(6000.0)
+        assert plan.places.min(0) == pytest.approx([0.0, 0.0], abs=0.01)
+        assert plan.places.max(0) == pytest.approx([6000 * math.radians(267), 2000.0])
+        assert plan.in_space(plan.places) == pytest.approx(at, abs=0.01)
+    turned = np.stack([np.cos(at[:, 0]), np.sin(at[:, 0]), 0 * at[:, 0]], axis=1)
+    assert plan_of(at, turned, turned) is None
+
+
+RULE = "rule = { diameters = [10, 12, 16], spacing_min = 100, spacing_max = 200, spacing_step = 50 }\n"
+LAYOUT = RULE + "layout = { seconds = 0.5, stock = 5.0 }\n"
+
+
+def job(zone, layers=""):
+    text = JOB.split("[storeys]")[0].replace("f_yk = 500\n", f"f_yk = 500\n{zone}")
+    return text + layers + JOB[JOB.index("[[combinations]]") :]
+
+
+@pytest.fixture(scope="module")
+def wall(tmp_path_factory):
+    """A cantilever under pressure laid out: most is required of the upright bars at its foot."""
+    return run_job(write(tmp_path_factory.mktemp("layout"), job(LAYOUT)), pictures=False)
+
+
+def test_the_layout_holds_at_every_point(wall):
+    bars = wall.frame("bars")
+    assert (bars["status"] == "ok").all()
+    assert (bars["utilisation"] <= 1 + 1e-9).all()
+    places, marks = wall.frame("layout"), wall.frame("bar schedule")
+    upright = places[places["layer"] == "bottom y"]
+    assert len(upright) > 1
+    # the pressure bends the foot: rectangles stand there
+    assert (upright["along from [m]"] == 0.0).sum() > 1
+    # cut bars weigh what their areas do, with what goes past the rectangles, laps and less cover at the edges
+    for row in places.to_dict("records"):
+        own = marks[(marks["layer"] == row["layer"]) & (marks["place"] == row["place"])]
+        assert own["mass [kg]"].sum() == pytest.approx(row["mass [kg]"])
+        assert own["number of bars"].sum() == row["number of bars"]
+        d, s = map(float, str(row["bars [mm]"]).split("/"))
+        wide = 1e3 * (row["across to [m]"] - row["across from [m]"])
+        long = 1e3 * (row["along to [m]"] - row["along from [m]"])
+        if row["place"] == "base":
+            long -= 2 * 30.0
+        else:
+            assert row["number of bars"] == math.ceil(wide / s - 1e-6)
+            low = max(1e3 * row["along from [m]"] - row["beyond each end [mm]"], 30.0)  # cover at the foot
+            long = 1e3 * row["along to [m]"] + row["beyond each end [mm]"] - low
+        length = own["length [m]"].max() * 1e3
+        assert length == pytest.approx(math.ceil(long / 25 - 1e-6) * 25, abs=1)
+        one = STEEL * math.pi * d**2 / 4 * (length + (own["laps"] * own["lap [mm]"].fillna(0)).max())
+        assert row["mass [kg]"] == pytest.approx(row["number of bars"] * one, rel=1e-9)
+    assert sorted(marks["mark"]) == list(range(1, len(marks) + 1))
+    long_bars = marks[marks["length [m]"] > 5.0]
+    assert (long_bars["laps"] == 1).all()
+    assert len(long_bars)
+
+
+def test_tension_shift_and_anchorage_go_past_the_rectangles(wall):
+    row = wall.frame("layout").query("layer == 'bottom y' and place != 'base'").iloc[0]
+    d, s = map(float, str(row["bars [mm]"]).split("/"))
+    base = float(str(wall.frame("layout").query("layer == 'bottom y'")["bars [mm]"].iloc[0]).split("/")[1])
+    axis = wall.frame("steel").query("layer == 'bottom y'")["axis below mid-depth [mm]"].iloc[0]
+    depth = 100.0 + axis
+    cover = 200.0 - depth - d / 2
+    c_d = min(cover, (1 / (1 / base + 1 / s) - d) / 2)
+    f_bd = 2.25 * 0.7 * 0.3 * 30 ** (2 / 3) / 1.5
+    l_bd = max(min(max(1 - 0.15 * (c_d - d) / d, 0.7), 1.0) * d / 4 * 500 / 1.15 / f_bd, 10 * d, 100)
+    assert row["beyond each end [mm]"] == pytest.approx(depth + l_bd, rel=1e-6)
+
+
+def given_again(wall, shorter=0.0, drop=0.0):
+    """The layout as bars of the job itself, the first rectangle shorter or thinner."""
+    rows = wall.frame("layout")
+    base, more = {}, []
+    for row in rows.to_dict("records"):
+        d, s = str(row["bars [mm]"]).split("/")
+        if row["place"] == "base":
+            base[row["layer"]] = f"{{ diameter = {d}, spacing = {s} }}"
+            continue
+        first = not more
+        along = [row["along from [m]"], row["along to [m]"] - (shorter if first else 0.0)]
+        across = [row["across from [m]"], row["across to [m]"]]
+        thin = float(d) - (drop if first else 0.0)
+        more.append(
+            f'{{ layer = "{row["layer"]}", diameter = {thin}, spacing = {s}, along = {along}, across = {across} }}'
+        )
+    bars = "provided = { " + ", ".join(f'"{k}" = {v}' for k, v in base.items()) + " }\n"
+    return bars + f"additional = [{', '.join(more)}]\n"
+
+
+def test_a_shorter_rectangle_or_a_thinner_bar_breaks_it(wall, tmp_path):
+    for name, changed, holds in (
+        ("same", {}, True),
+        ("short", {"shorter": 0.3}, False),
+        ("thin", {"drop": 4.0}, False),
+    ):
+        folder = tmp_path / name
+        folder.mkdir()
+        bars = run_job(write(folder, job(given_again(wall, **changed))), pictures=False).frame("bars")
+        ratio = bars.set_index("layer")["utilisation"]
+        if holds:
+            assert ratio.max() <= 1.0 + 1e-9
+        else:
+            assert ratio.max() > 1.0
+
+
+def test_plans_show_what_the_table_has(wall):
+    blocks = [b for s in wall.project.outcomes["layout"].sections for b in s.blocks]
+    figures = [f for b in blocks if isinstance(b, Pictures) for f in b.figures]
+    (bottom,) = [f.describe(SI) for f in figures if f.name.endswith("bottom")]
+    rows = wall.frame("layout").query("layer in ('bottom x', 'bottom y') and place != 'base'")
+    assert len(bottom.patches) == len(rows)
+    for patch, row in zip(bottom.patches, rows.to_dict("records"), strict=True):
+        assert str(row["bars [mm]"]) in patch.label
+        assert np.ptp(patch.ring[:, 1]) == pytest.approx(row["along to [m]"] - row["along from [m]"])
+        assert patch.upright
+    assert bottom.sides.max((0, 1)) == pytest.approx([L / 1e3, H / 1e3])
+    assert png(draw_layout, figures[0].describe(Shown("US")))[:4] == b"\x89PNG"
+
+
+@pytest.mark.parametrize(
+    ("zone", "told"),
+    [
+        ("layout = {}\n", "give rule = {} too"),
+        (LAYOUT + 'additional = [{ layer = "bottom x", diameter = 10, spacing = 100, along = [0, 1], across = [0, 1] }]\n',
+         "layout chooses the additional bars"),
+        (RULE + 'additional = [{ layer = "bottom x", diameter = 10, spacing = 100, along = [0, 1] }]\n', "go together"),
+        (RULE + 'additional = [{ layer = "bottom x", diameter = 10, spacing = 100, along = [1, 0], across = [0, 1] }]\n',
+         "from the smaller to the larger"),
+        (RULE + 'additional = [{ layer = "bottom x", diameter = 10, spacing = 100, along = [50, 60], across = [0, 1] }]\n',
+         "holds no point"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_laid_out_is_said(tmp_path, zone, told):
+    with pytest.raises(InputError, match=told):
+        run_job(write(tmp_path, job(zone)), pictures=False)
