@@ -211,7 +211,8 @@ class Arranged(Model):
     price : float
         Steel that one rectangle more has to save at least [kg].
     seconds : float
-        Time for the optimum of each base mesh that is looked at [s].
+        Longest time for the optimum of each base mesh that is looked at; one that is reached may lie elsewhere on
+        another machine [s].
     stock : float
         Longest bars [m].
     """
@@ -221,7 +222,7 @@ class Arranged(Model):
     width: Metres = 1.0
     module: Annotated[Metres, Field(ge=0.05)] = 0.25
     price: NotNegative = 5.0
-    seconds: Annotated[Positive, Field(le=600.0)] = 2.0
+    seconds: Annotated[Positive, Field(le=600.0)] = 20.0
     stock: Annotated[Metres, Field(ge=2.0)] = 12.0
 
 

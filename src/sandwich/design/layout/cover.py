@@ -15,9 +15,10 @@ from sandwich.design.layout.candidates import Box, grown, hull, patches
 
 Floats = NDArray[np.float64]
 SMALL = 1e-9
+GAP = 0.02  # of the mixed-integer program to its own bound
 OVER = 2  # rectangles over each other at most
 FEW = 12  # pairs of rectangles that are looked at before two are joined
-NEAREST = 160  # options of the mixed-integer program
+NEAREST = (300, 600)  # options of the mixed-integer program, more where these give nothing
 
 
 @dataclass(frozen=True)
@@ -247,27 +248,31 @@ def best_of(program: Program, seconds: float) -> Cover:
     Cover
         With the bound of the relaxed program; the simple one where nothing better is found.
     """
-    from scipy.optimize import Bounds, LinearConstraint, milp  # late: slow to import
-    from scipy.sparse import csr_array
-
     problem, first = program.problem, simple(program.problem)
     if not math.isfinite(program.bound):
         return first
-    of = np.sort(np.argsort(program.reduced, kind="stable")[:NEAREST])
+    bound = min(program.bound, first.cost)
+    for nearest in NEAREST:
+        found = _chosen(program, np.sort(np.argsort(program.reduced, kind="stable")[:nearest]), seconds)
+        total = _cost(problem, found)
+        if found and total < first.cost and covers(problem, found):
+            return Cover(tuple(found), total, min(program.bound, total))
+        if nearest >= len(program.options):
+            break
+    return replace(first, bound=bound)
+
+
+def _chosen(program: Program, of: NDArray[np.int64], seconds: float) -> list[Patch]:
+    """The least of some options that cover all, none where there are no such or time is up."""
+    from scipy.optimize import Bounds, LinearConstraint, milp  # late: slow to import
+    from scipy.sparse import csr_array
+
     A, b = program.constraints(of)
-    scale = float(program.cost.max())
     found = milp(
-        program.cost[of] / scale,
+        program.cost[of] / float(program.cost.max()),
         integrality=np.ones(len(of), dtype=np.int64),
         bounds=Bounds(0, 1),
         constraints=LinearConstraint(csr_array(A), -np.inf, b),
-        options={"time_limit": seconds, "mip_rel_gap": 1e-3},
+        options={"time_limit": seconds, "mip_rel_gap": GAP},
     )
-    bound = min(program.bound, first.cost)
-    if found.x is None:
-        return replace(first, bound=bound)
-    chosen = [program.options[k] for k, x in zip(of, found.x, strict=True) if x > 0.5]
-    total = _cost(problem, chosen)
-    if total >= first.cost or not covers(problem, chosen):
-        return replace(first, bound=bound)
-    return Cover(tuple(chosen), total, min(program.bound, total))
+    return [] if found.x is None else [program.options[k] for k, x in zip(of, found.x, strict=True) if x > 0.5]
