@@ -241,3 +241,87 @@ def test_plans_show_what_the_table_has(wall):
 def test_what_cannot_be_laid_out_is_said(tmp_path, zone, told):
     with pytest.raises(InputError, match=told):
         run_job(write(tmp_path, job(zone)), pictures=False)
+
+
+def test_lengths_past_the_rectangles_by_other_standards(tmp_path):
+    """The larger of d, 12 diameters and the development length; bars of the face stand 30 mm below it."""
+    given = (
+        'provided = { "bottom y" = { diameter = 12, spacing = 200 } }\n'
+        'additional = [{ layer = "bottom y", diameter = 16, spacing = 200, along = [0, 2], across = [1, 3] }]\n'
+    )
+    found = {}
+    for name in ("ACI 318-19", "IS 456:2000"):
+        folder = tmp_path / name[:2]
+        folder.mkdir()
+        text = job(given).replace("f_yk = 500", "f_yk = 420")
+        text = text.replace("f_ck = 30", 'f_ck = 30\nstrength = "cube"') if name.startswith("IS") else text
+        result = run_job(write(folder, text + f'[design]\nstandard = "{name}"\n'), pictures=False)
+        found[name] = result.frame("layout").set_index("place").loc["rectangle 1"]
+    # x bars of 12 mm lie outside: cover 42 mm to bars 100 mm apart, c_b 50 mm; 20 mm and less has psi_s 0.8
+    l_d = 420 * 0.8 * 16 / (1.1 * math.sqrt(30) * 2.5)
+    depth = 200 - 42 - 8
+    aci, is_456 = found["ACI 318-19"], found["IS 456:2000"]
+    assert aci["beyond each end [mm]"] == pytest.approx(max(depth, 12 * 16, l_d, 300), rel=1e-6)
+    assert aci["beyond by"].startswith("7.7.3.3")
+    assert is_456["beyond each end [mm]"] == pytest.approx(16 * 0.87 * 420 / (4 * 1.6 * 1.5), rel=1e-6)
+    # without a base mesh under them as well, and both weigh what they are
+    for row in found.values():
+        assert row["number of bars"] == 10
+        length = 2000 - 30 + row["beyond each end [mm]"]
+        assert row["mass [kg]"] == pytest.approx(10 * STEEL * math.pi * 64 * math.ceil(length / 25 - 1e-6) * 25)
+
+
+def test_additional_bars_alone_are_cut_too(tmp_path):
+    given = (
+        'provided = { "bottom x" = { diameter = 12, spacing = 200 } }\n'
+        'additional = [{ layer = "top y", diameter = 12, spacing = 150, along = [0, 1], across = [0, 3] }]\n'
+    )
+    result = run_job(write(tmp_path, job(given)), pictures=False)
+    places = result.frame("layout").set_index(["layer", "place"])
+    assert set(places.index) == {("bottom x", "base"), ("top y", "rectangle 1")}
+    assert places.loc[("top y", "rectangle 1"), "number of bars"] == 20
+    polygon = (
+        'provided = { "bottom x" = { diameter = 12, spacing = 200 } }\nadditional = [{ layer = "bottom x", diameter = 12, '
+        "spacing = 150, polygon = [[0, 0, 0], [3, 0, 0], [3, 0, 2], [0, 0, 2]] }]\n"
+    )
+    (tmp_path / "b").mkdir()
+    result = run_job(write(tmp_path / "b", job(polygon)), pictures=False)
+    assert any("polygons of space" in w.evidence for w in result.warnings)
+
+
+SERVICE = """
+[[combinations]]
+name = "Q"
+situation = "quasi-permanent"
+factors = { G = 1.0, P = 0.6 }
+"""
+
+
+def test_service_is_met_by_the_bars_that_are_laid(tmp_path):
+    """Widths, minimum steel and strength with the bars of the layout, and the same again from the store."""
+    asked = LAYOUT + 'service = { add_reinforcement = true, minimum_reinforcement = "bending" }\n'
+    path = write(tmp_path, job(asked) + SERVICE)
+    result = run_job(path, pictures=False)
+    assert (result.frame("bars")["status"] == "ok").all()
+    checks = result.frame("service checks")
+    own = checks[checks["check"].str.startswith(("crack", "minimum", "steel stress"))]
+    assert len(own)
+    assert (own["utilisation"] <= 1 + 1e-6).all()
+    before = {p.name: p.read_bytes() for p in (tmp_path / "results").glob("*.parquet")}
+    run_job(path, pictures=False)
+    assert {p.name: p.read_bytes() for p in (tmp_path / "results").glob("*.parquet")} == before
+
+
+@settings(max_examples=3, deadline=None)
+@given(noise=st.integers(0, 2**32 - 1))
+def test_rounding_noise_and_turning_leave_the_layout(noise):
+    i, j = np.meshgrid(np.arange(14), np.arange(10), indexing="ij")
+    required = 0.35 + 1.1 * np.exp(-((i - 6) ** 2 + (j - 4) ** 2) / 4.0)
+    _, layer = laid(required)
+    rng = np.random.default_rng(noise)
+    _, other = laid(required * (1 + 1e-10 * rng.standard_normal(required.shape)))
+    assert other.mass == pytest.approx(layer.mass, rel=1e-6)
+    _, mirrored = laid(required[::-1, ::-1])
+    assert mirrored.mass == pytest.approx(layer.mass, rel=0.02)
+    # more required never takes less
+    assert laid(required + 0.2)[1].mass >= layer.mass * (1 - 0.02)

@@ -30,7 +30,7 @@ from sandwich.stages.maps import zone_map
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.standards.interface import Standard
 from sandwich.work.bars import lay_bars
-from sandwich.work.service import SMALLER, ZoneService, check_asked, laid_bars, service_of
+from sandwich.work.service import SMALLER, ZoneService, check_asked, laid_after_service, laid_bars, service_of
 
 WIDEST: Final = 10  # cracks in the report
 
@@ -94,7 +94,8 @@ class ServiceStage(Stage[dict[str, ZoneBars]]):
         designs = project.left(ULTIMATE)
         whole = sum(d.zone.zone.service is not None for d in designs.values())
         for name, d in designs.items():
-            laid = lay_bars(d.zone, d.final, standard, store=project.store if project.writes else None)
+            later = laid_after_service(d.zone)
+            laid = None if later else lay_bars(d.zone, d.final, standard, store=project.store)
             state, laid = service_of(
                 d.zone, d.final, laid, service, standard, project.store, project.job.design.workers
             )

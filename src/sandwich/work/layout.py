@@ -137,6 +137,7 @@ def laid_out(
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
     reach = np.where(np.isfinite(z.size), z.size, 0.0) / 2.0
     held = _held(store, z.name)
+    known = len(held)
     made_from = [formulas(), z.xyz, reach, repr(asked), repr(rule), settings, z.h]
     layers: list[LaidLayer | None] = []
     for i, exists in enumerate(there):
@@ -149,7 +150,7 @@ def laid_out(
             grid = grid_of(places, reach, required[:, i], 1e3 * asked.module)
             held[key] = asdict(_laid(z, settings, rule, given[i], i, grid, asked))
         layers.append(_layer(held[key]))
-    if store is not None:
+    if store is not None and len(held) > known:
         _keep(store, z.name, held)
     return _given(z, settings, plan, layers, asked)
 

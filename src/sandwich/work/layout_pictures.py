@@ -28,11 +28,11 @@ def face_plan(of: ZoneSchedule, names: tuple[str, ...], side: int, shown: Shown)
         cells[wide, :, 0] += np.where(cells[wide, :, 0] < round_it / 2.0, round_it, 0.0)
     patches, told = [], []
     for i, name in enumerate(names):
-        if layers.sides[i] != side or of.given.base[i] is None:
+        base = of.given.base[i]
+        if layers.sides[i] != side or not any(p.number == i for p in of.places):
             continue
         flat = layer_plan(of.plan, float(layers.angles[i]))
-        base = of.given.base[i]
-        told.append(f"{name} {base.in_units(shown) if base is not None else ''}")
+        told.append(f"{name} {base.in_units(shown) if base is not None else 'none'}")
         mine = [p for p in of.places if p.number == i and p.place != BASE]
         patches += [_patch(p, flat, metre, small, shown, SHARES[n % len(SHARES)]) for n, p in enumerate(mine)]
     face = of.zone.zone.faces.bottom if side > 0 else of.zone.zone.faces.top

@@ -149,17 +149,17 @@ def schedule_of(
     places: list[Placed] = []
     marks = first
     for i, name in enumerate(settings.names):
-        base = given.base[i]
-        if base is None:
+        base, more = given.base[i], [e for e in given.extra if e.layer == i]
+        if base is None and not more:
             continue
         flat = layer_plan(plan, float(settings.bars.angles[i]))
         cells = cells_of(z, plan, flat)
         low, high = cells.min((0, 1)), cells.max((0, 1))
         whole = (float(low[0]), float(high[0]), float(low[1]), float(high[1]))
         cover = float(z.zone.bars.cover_bottom if settings.bars.sides[i] >= 0 else z.zone.bars.cover_top)
-        rows = [(BASE, base, whole, Length(0.0, ""))]
-        for n, e in enumerate((e for e in given.extra if e.layer == i), start=1):
-            apart = 1.0 / (1.0 / base.spacing + 1.0 / e.bars.spacing)
+        rows = [] if base is None else [(BASE, base, whole, Length(0.0, ""))]
+        for n, e in enumerate(more, start=1):
+            apart = 1.0 / ((1.0 / base.spacing if base is not None else 0.0) + 1.0 / e.bars.spacing)
             with unrecorded():
                 beyond = beyond_of(z, settings, i, e.bars, apart)
             rows.append((f"rectangle {n}", e.bars, e.region or whole, beyond))
@@ -171,14 +171,16 @@ def schedule_of(
             lengths = sorted({p.length for p in cut}, reverse=True)
             own = {length: marks + k for k, length in enumerate(lengths)}
             marks += len(lengths)
-            places.append(
-                Placed(z.name, name, place, i, bars, region, beyond, cut, lap, max(stock, 2.0 * lap.value), own)
-            )
+            places.append(Placed(
+                zone=z.name, layer=name, place=place, number=i, bars=bars, region=region, beyond=beyond, pieces=cut,
+                lap=lap, stock=max(stock, 2.0 * lap.value), marks=own,
+            ))  # fmt: skip
     area = trims(z)
     need = np.where(np.isfinite(required), required, 0.0)
     return ZoneSchedule(
-        z, plan, given, tuple(places), STEEL * area @ need, STEEL * area @ given.area, float(area.sum())
-    )
+        zone=z, plan=plan, given=given, places=tuple(places), required=STEEL * area @ need,
+        provided=STEEL * area @ given.area, area=float(area.sum()),
+    )  # fmt: skip
 
 
 def places_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
@@ -218,14 +220,14 @@ def layers_frame(of: list[ZoneSchedule], settings: dict[str, tuple[str, ...]]) -
     for s in of:
         bounds = {b.layer: b for b in s.given.bounds}
         for i, name in enumerate(settings[s.zone.name]):
-            base = s.given.base[i]
-            if base is None:
+            base, own = s.given.base[i], [p for p in s.places if p.number == i]
+            if not own:
                 continue
-            own = [p for p in s.places if p.number == i]
             bound = bounds.get(i)
             square = s.area / 1e6
             rows.append({
-                "zone": s.zone.name, "layer": name, "base [mm]": base, "rectangles": len(own) - 1,
+                "zone": s.zone.name, "layer": name, "base [mm]": base if base is not None else "none",
+                "rectangles": sum(p.place != BASE for p in own),
                 "required [kg/m2]": s.required[i] / square, "provided [kg/m2]": s.provided[i] / square,
                 "excess [%]": 100.0 * (s.provided[i] / s.required[i] - 1.0) if s.required[i] > 0.0 else np.nan,
                 "cut bars [kg]": sum(p.mass for p in own),

@@ -123,6 +123,11 @@ def laid_bars(z: ZoneInput, u: Ultimate, laid: Given | None, standard: Standard)
     return bars_at_depth(z, laid, area, settings)
 
 
+def laid_after_service(z: ZoneInput) -> bool:
+    """Whether bars are laid out once service has asked for its own: what a layout may leave out is not known before."""
+    return z.zone.layout is not None and z.zone.service is not None and z.zone.service.add_reinforcement
+
+
 def _largest(z: ZoneInput, settings: Settings, thickest: float) -> float:
     """Area of the heaviest bars that the rule of a zone has [mm2/mm]; inf without a rule."""
     rule = rule_of(z, settings)
@@ -193,8 +198,7 @@ def service_of(
     if rule is None:
         return None, laid
     loads, settings = loads_of(z, service), z.settings(standard)
-    # what a layout may leave out is not known before service has asked for its own: that starts from what is required
-    exact = z.zone.layout is not None and rule.add_reinforcement
+    exact = laid_after_service(z)
     first = bars = laid_bars(z, u, None if exact else laid, standard)
     grown = laid if laid is not None and laid.chosen else None
     file, key = store / f"{file_name(z.name)}+service.npz", _key(loads, first, z, rule, standard)
@@ -204,7 +208,7 @@ def service_of(
 
     def with_steel(more: Floats) -> tuple[Given | None, ServiceBars]:
         """Bars chosen again for the larger of both states where a rule chooses them."""
-        if grown is None:
+        if grown is None and not exact:
             return None, replace(first, area=first.area + more)
         # no thicker than the ultimate design knows them: depths stay true; no more than the rule has
         area = np.maximum(u.a_s, np.minimum(first.area + more, most))
@@ -215,12 +219,12 @@ def service_of(
     held = _held(file, key)
     if held is not None:
         before, state, added = held
-        if added is not None and added.placed.any():
+        if added is not None and (exact or added.placed.any()):
             grown, bars = with_steel(added.placed)
     else:
         before = state = loads.check(first, settings, rule, workers)
         added = add_steel(loads, first, settings, rule, before) if rule.add_reinforcement else None
-        if added is not None and added.area.any():
+        if added is not None and (exact or added.area.any()):
             more, placed, again = added.area, np.zeros(first.area.shape), grown
             for _ in range(_ROUNDS):
                 again, bars = with_steel(more)
@@ -233,6 +237,8 @@ def service_of(
                     break
                 # a thicker bar may crack wider, and takes more
                 further = add_steel(loads, bars, settings, rule, state)
+                if not further.area.any():
+                    break
                 more = np.where(further.area > 0.0, bars.area + further.area - first.area, more)
             short = np.nan_to_num(wanting(state, rule)) > _WORST
             grown, added = again, replace(added, area=more, placed=placed, enough=~short)

@@ -221,7 +221,10 @@ def program_of(problem: Problem) -> Program:
     number = {box: k for k, box in enumerate(problem.boxes)}
     rows = held[:, [number[o.box] for o in options]].astype(float)
     cost = np.array([problem.cost(o.box, o.bars) for o in options])
-    program = Program(problem, options, rows, lacks, cost, math.inf, np.zeros(len(options)))
+    program = Program(
+        problem=problem, options=options, rows=rows, lacks=lacks, cost=cost, bound=math.inf,
+        reduced=np.zeros(len(options)),
+    )  # fmt: skip
     if not options:
         return program
     A, b = program.constraints(np.arange(len(options)))
