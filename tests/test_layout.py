@@ -3,11 +3,12 @@
 import math
 
 import numpy as np
+import pandas as pd
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sandwich import InputError, run_job
+from sandwich import InputError, explain_point, run_job, try_job
 from sandwich.core.shown import SI, Shown
 from sandwich.design.bars import BarRule, ParallelBars
 from sandwich.design.layout.grid import grid_of
@@ -289,6 +290,51 @@ def test_additional_bars_alone_are_cut_too(tmp_path):
     assert any("polygons of space" in w.evidence for w in result.warnings)
 
 
+def bent(path):
+    """The wall bent to a quarter of a drum: the same resultants in the axes of its elements."""
+    nodes = pd.read_csv(path.parent / "nodes.csv")
+    radius = 2 * L / math.pi
+    angle = nodes["x"] / radius
+    nodes["x"], nodes["y"] = radius * np.sin(angle), radius * (1 - np.cos(angle))
+    nodes.to_csv(path.parent / "nodes.csv", index=False)
+    text = path.read_text().replace('reactions = "reactions.csv"\n', "")
+    text = text.replace('direction = { along = "vector", vector = [1, 0, 0] }',
+                        f'direction = {{ along = "horizontal" }}\ntop_side = {{ away_from = [0, {radius / 1e3}, 0] }}')  # fmt: skip
+    path.write_text(text)
+    return path
+
+
+def test_a_drum_is_laid_out_as_the_wall_it_is_bent_from(wall, tmp_path):
+    drum = run_job(bent(write(tmp_path, job(LAYOUT))), pictures=False)
+    here, there = (r.frame("layout") for r in (wall, drum))
+    assert there["bars [mm]"].map(str).tolist() == here["bars [mm]"].map(str).tolist()
+    assert there["place"].tolist() == here["place"].tolist()
+    upright = here["layer"] == "bottom y"
+    for column in ("along from [m]", "along to [m]"):
+        np.testing.assert_allclose(there[upright][column], here[upright][column], atol=1e-3)
+    np.testing.assert_allclose(there["mass [kg]"].sum(), here["mass [kg]"].sum(), rtol=0.01)
+    # the way round is that of the bars, wherever it starts
+    wide = [f["across to [m]"] - f["across from [m]"] for f in (here[upright], there[upright])]
+    np.testing.assert_allclose(wide[1], wide[0], atol=0.02)
+    figures = [f for s in drum.project.outcomes["layout"].sections for b in s.blocks
+               if isinstance(b, Pictures) for f in b.figures]  # fmt: skip
+    sides = figures[0].describe(SI).sides
+    assert np.ptp(sides, axis=(0, 1)) == pytest.approx([L / 1e3, H / 1e3], abs=0.01)
+
+
+def test_layouts_in_the_units_of_the_user(wall):
+    """Plans and tables in inches and feet tell the same bars."""
+    blocks = [b for s in wall.project.outcomes["layout"].sections for b in s.blocks]
+    figure = next(f for b in blocks if isinstance(b, Pictures) for f in b.figures)
+    plain, other = figure.describe(SI), figure.describe(Shown("US"))
+    np.testing.assert_allclose(other.sides, plain.sides / 0.3048)
+    for a, b in zip(plain.patches, other.patches, strict=True):
+        np.testing.assert_allclose(b.ring, a.ring / 0.3048)
+        long = [float(p.label.rpartition(" ")[2]) for p in (a, b)]
+        assert long[1] == pytest.approx(long[0] / 25.4, abs=0.51)
+    assert "[ft]" in other.quantities[0]
+
+
 SERVICE = """
 [[combinations]]
 name = "Q"
@@ -325,3 +371,50 @@ def test_rounding_noise_and_turning_leave_the_layout(noise):
     assert mirrored.mass == pytest.approx(layer.mass, rel=0.02)
     # more required never takes less
     assert laid(required + 0.2)[1].mass >= layer.mass * (1 - 0.02)
+
+
+def test_every_setting_of_a_layout_is_honoured(tmp_path):
+    def places(name, layout, more=""):
+        folder = tmp_path / name
+        folder.mkdir()
+        rule = RULE.replace("12, 16", "12, 16, 20")
+        result = run_job(write(folder, job(f"{rule}layout = {layout}\n{more}")), pictures=False)
+        assert (result.frame("bars")["utilisation"] <= 1 + 1e-9).all()
+        frame = result.frame("layout")
+        return frame, frame[frame["place"] != "base"], result.frame("bar schedule")
+
+    _, one, _ = places("one", "{ rectangles = 1, module = 0.5 }")
+    assert (one.groupby("layer").size() <= 1).all()
+    frame, none, _ = places("none", "{ rectangles = 0 }")
+    assert none.empty
+    assert (frame["place"] == "base").all()
+    _, large, _ = places("large", "{ length = 2.0, width = 3.0, module = 0.5 }")
+    assert len(large)
+    assert (large["along to [m]"] - large["along from [m]"] >= 2.0 - 1e-9).all()
+    assert (large["across to [m]"] - large["across from [m]"] >= 3.0 - 1e-9).all()
+    edges = large[["along from [m]", "along to [m]", "across from [m]", "across to [m]"]].to_numpy()
+    np.testing.assert_allclose(edges, np.round(edges / 0.5) * 0.5, atol=1e-9)
+    _, dear, _ = places("dear", "{ price = 500.0, module = 0.5 }")
+    assert len(dear) < len(large)
+    frame, _, marks = places(
+        "given", "{ module = 0.5, stock = 3.0 }", 'provided = { "bottom y" = { diameter = 12, spacing = 150 } }\n'
+    )
+    assert str(frame.query("layer == 'bottom y' and place == 'base'")["bars [mm]"].iloc[0]) == "12/150"
+    assert (marks[marks["length [m]"] > 3.0]["laps"] >= 1).all()
+    assert (marks[marks["length [m]"] <= 3.0]["laps"] == 0).all()
+
+
+def test_points_of_a_layout_are_explained_and_tried_from_the_store(tmp_path):
+    path = write(tmp_path, job(LAYOUT))
+    result = run_job(path, pictures=False)
+    worst = result.steel.sort_values("required [mm2/m]", ascending=False).iloc[0]
+    sheet = explain_point(path, f"wall/{worst['point']}")
+    told = [q.value for _, step in sheet.steps for q in step.results]
+    assert any(
+        abs(float(v) - worst["required [mm2/m]"]) < 1e-3 * worst["required [mm2/m]"] for v in told if v is not None
+    )
+    kept = (tmp_path / "results" / "store" / "wall+layout.npz").read_bytes()
+    trial = try_job(path, {"zones.wall.thickness": "250"})
+    thick = trial.steel.set_index("layer").loc["bottom y"]
+    assert thick["maximum after [mm2/m]"] < thick["maximum before [mm2/m]"]
+    assert (tmp_path / "results" / "store" / "wall+layout.npz").read_bytes() == kept

@@ -2,6 +2,7 @@
 
 import math
 
+import pandas as pd
 import pytest
 
 from sandwich import InputError, run_job
@@ -73,6 +74,23 @@ def test_hooks_and_heads_where_they_are_not(tmp_path):
     _, checks, told = beam(tmp_path / "en", "EN 1992-1-1:2004", d=20, holes=near)
     assert told.endswith("bent")
     assert checks.loc["anchorage in the walls", ["demand", "capacity"]].tolist() == [100.0, 220.0]
+
+
+def test_noise_of_rounding_leaves_the_anchorage(tmp_path):
+    """Bars that are exactly as far from their faces as heads ask for: 40 mm and 80 mm of 20 mm bars, ACI 318-14."""
+    near = [(x0 - 1250, x1 - 1250, a, b) for x0, x1, a, b in DOORS]
+    lengths = []
+    for name, t in (("exact", 200.0), ("less", 200.0 - 1e-9), ("more", 200.0 + 1e-9)):
+        folder = tmp_path / name
+        folder.mkdir()
+        job = ALONE.replace("f_yk = 500", "f_yk = 420") + BARS + CHORDS.format(20)
+        job += '[design]\nstandard = "ACI 318-14"\n[[combinations]]\nname = "E"\nsituation = "seismic"\n'
+        path = write(folder, job + "factors = { G = 0.5, E = 0.2 }\n", holes=near)
+        elements = pd.read_csv(folder / "elements.csv").assign(thickness=t)
+        elements.to_csv(folder / "elements.csv", index=False, float_format="%.12f")
+        checks = run_job(path, pictures=False).frame("coupling checks")
+        lengths.append(checks.query("check == 'anchorage in the walls'")["demand"].max())
+    assert lengths == pytest.approx([1.25 * 0.19 * 420 * 20 / math.sqrt(30)] * 3)
 
 
 def test_ductile_coupled_walls(tmp_path):

@@ -4,8 +4,11 @@ import math
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from sandwich import InputError, run_job
+from sandwich.standards.en1998 import behaviour, lightly
 from walls.test_seismic_ends import ALONE, BARS
 from walls.test_walls_of_a_plate import E, G, H, L, T, write
 
@@ -107,3 +110,22 @@ def test_thin_bars_wide_ties_and_short_walls_are_named(tmp_path):
 def test_settings_that_do_not_go_with_them(tmp_path, more, told):
     with pytest.raises(InputError, match=told):
         run(tmp_path, more)
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    q=st.floats(1.5, 3.0),
+    more=st.floats(0.0, 1.0),
+    N=st.floats(0.0, 5e6),
+    d=st.floats(8.0, 25.0),
+    t=st.floats(150.0, 400.0),
+)
+def test_more_ductility_never_relaxes_and_thicker_bars_take_thicker_ties(q, more, N, d, t):
+    assert lightly.N_dynamic(N, q + more) >= lightly.N_dynamic(N, q)
+    assert lightly.N_dynamic(-N, q) == lightly.N_dynamic(N, q) <= 0.5 * N
+    assert behaviour.V_Ed_lightly(1e6, q + more) >= behaviour.V_Ed_lightly(1e6, q)
+    assert lightly.d_bw_lightly(d * (1 + more)) >= lightly.d_bw_lightly(d) >= 6.0
+    assert lightly.s_lightly(d) <= 100.0
+    assert lightly.l_c_lightly(t, 16.0 * (1 + more), 20.0) >= lightly.l_c_lightly(t, 16.0, 20.0) >= t
+    # a wall that is much longer below is as the lowest storey
+    assert lightly.d_bL_lightly(4000.0, 4000.0 + 3000.0 * more, 3000.0) == (12.0 if 3000.0 * more > 1000.0 else 10.0)

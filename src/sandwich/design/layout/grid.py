@@ -58,7 +58,9 @@ def grid_of(places: Floats, reach: Floats, required: Floats, module: float) -> G
     Grid
         A square has the most of the points whose surroundings reach into it.
     """
-    low, high = places - reach[:, None], places + reach[:, None]
+    # nothing reaches past the edges of the zone
+    low = np.maximum(places - reach[:, None], places.min(0))
+    high = np.minimum(places + reach[:, None], places.max(0))
     first = np.floor(low.min(0) / module + INSIDE)
     count = np.maximum(np.ceil(high.max(0) / module - INSIDE) - first, 1).astype(int)
     found, there = np.zeros(count), np.zeros(count, dtype=bool)
