@@ -135,6 +135,8 @@ def test_the_layout_holds_at_every_point(wall):
     assert (bars["status"] == "ok").all()
     assert (bars["utilisation"] <= 1 + 1e-9).all()
     places, marks = wall.frame("layout"), wall.frame("bar schedule")
+    summary = next(t for t in wall.project.outcomes["layout"].summary).frame.set_index("layer")
+    np.testing.assert_allclose(bars.set_index("layer")["mass [kg/m2]"], summary["provided [kg/m2]"], rtol=1e-12)
     upright = places[places["layer"] == "bottom y"]
     assert len(upright) > 1
     # the pressure bends the foot: rectangles stand there

@@ -328,11 +328,11 @@ def _yields(state: LimitState, h: float, axes: Floats, s: Strengths) -> bool:
 
 def bars_frame(
     zone: str, labels: NDArray[np.object_], u: Ultimate, given: Given, use: Used, settings: Settings,
-    extra: dict[str, Sentence] | None = None,
+    extra: dict[str, Sentence] | None = None, weights: Floats | None = None,
 ) -> pd.DataFrame:  # fmt: skip
     """One row a layer: bars, extra bars in words, area where most is used, what is required there, use, weight.
 
-    A point that holds by limit analysis is not short.
+    A point that holds by limit analysis is not short. `weights` are the areas that points stand for, alike if left out.
     """
     out = []
     for i, (name, base) in enumerate(zip(settings.names, given.base, strict=True)):
@@ -358,7 +358,7 @@ def bars_frame(
                 EXTRA: (extra or {}).get(name, "none"),
                 "provided [mm2/m]": given.area[at, i] * 1e3, "required [mm2/m]": required[at] * 1e3,
                 "utilisation": ratio[at], "at point": str(labels[at]), "points insufficient": int(short.sum()),
-                "mass [kg/m2]": float(given.area[:, i].mean()) * 1e6 * _STEEL, "status": status,
+                "mass [kg/m2]": float(np.average(given.area[:, i], weights=weights)) * 1e6 * _STEEL, "status": status,
             }
         )  # fmt: skip
     return pd.DataFrame(out)

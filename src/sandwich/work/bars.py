@@ -41,7 +41,7 @@ from sandwich.project.store import arrays_of, content, formulas, load_arrays, re
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
-from sandwich.work.layout import in_region, laid_out, layer_plan, plan_at
+from sandwich.work.layout import in_region, laid_out, layer_plan, plan_at, trims
 
 Floats = NDArray[np.float64]
 
@@ -267,8 +267,9 @@ def bars_of(
         u = replace(u, a_s=np.where(np.isnan(u.a_s), np.nan, np.fmax(u.a_s, required)))
         enough = (required <= given.area * (1.0 + 1e-9)).all(1)
         use = replace(use, ratio=ratio_of(u, given), excused=use.excused & enough)
+    weights = trims(z) if z.surface is not None and given.extra else None
     return BarUse(
-        z.name, given, use, bars_frame(z.name, labels, u, given, use, settings, extra_text(given, settings)),
+        z.name, given, use, bars_frame(z.name, labels, u, given, use, settings, extra_text(given, settings), weights),
         use_frame(z.name, labels, use, ultimate.names, settings),
         pd.concat(
             [given_checks(z.name, labels, u, given, use, ultimate.names, settings), spacing_checks(z, given, settings)],
