@@ -5,7 +5,7 @@ import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import explain_point, run_job, try_job
-from sandwich.design.bars import BarRule, choose
+from sandwich.design.bar_sets import BarRule, choose
 from sandwich.model.inside import inside
 
 RULE = "rule = { diameters = [10, 16, 20], spacing_min = 100, spacing_max = 200, spacing_step = 50 }\n"
@@ -71,7 +71,8 @@ def test_bars_that_do_not_fit_are_not_chosen(plate):
 
 def test_limit_analysis_excuses_strength_and_nothing_else():
     from sandwich import BarLayers, Concrete, Section, Steel, design_points
-    from sandwich.design.bars import Given, used
+    from sandwich.design.bar_sets import Given
+    from sandwich.design.bars import used
 
     load = np.array([[[0, 0, 0, 90e3, 70e3, 30e3, 10.0, 0], [0, 0, 0, 60e3, 90e3, 30e3, 10.0, 0]]])
     section = Section(250.0, BarLayers(30.0, 30.0), Concrete(30.0), Steel(500.0))
@@ -262,7 +263,8 @@ def test_points_with_links():
 def test_limit_analysis_counts_on_cracked_concrete_where_bars_pull():
     """A verdict that whole concrete on the side of the pulling bars alone would give (1.06) is not given."""
     from sandwich import BarLayers, Section, design_points
-    from sandwich.design.bars import Given, used
+    from sandwich.design.bar_sets import Given
+    from sandwich.design.bars import used
 
     load = np.array([[[12.7, 49.5, -72.2, -16.07e3, -51.5e3, -7.54e3, 0.0, 0.0]]])
     d = design_points(load, Section(250.0, BarLayers(30.0, 30.0)))

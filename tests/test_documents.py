@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 
 from sandwich.job.actions import Action, Case, Combination, Rules
+from sandwich.job.bars import Bars
 from sandwich.job.building import Building, Neighbour
 from sandwich.job.plain_walls import BearingWall, FootingWall, Soil
 from sandwich.job.punching import Punching
@@ -14,7 +15,7 @@ from sandwich.job.source import Input, MeshFile, ResultSet, Signs, Table, Units
 from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
 from sandwich.job.walls import BoundaryBars, GivenTies, OwnCut, Seismic, Spectrum, Storeys, Wall, WallBars
-from sandwich.job.zone import Bars, Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
+from sandwich.job.zone import Direction, Faces, Peaks, StripEdges, Support, TopSide, Zone
 
 ROOT = Path(__file__).parents[1]
 MODELS = (

@@ -9,10 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sandwich import InputError, explain_point, run_job, try_job
+from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.shown import SI, Shown
-from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.bar_sets import BarRule, ParallelBars
 from sandwich.design.layout.grid import grid_of
-from sandwich.design.layout.layer import STEEL, LayoutRule, lay_layer
+from sandwich.design.layout.layer import LayoutRule, lay_layer
 from sandwich.design.layout.pieces import chords, laps_of
 from sandwich.drawing.layout import draw_layout
 from sandwich.drawing.maps import png
@@ -54,7 +55,7 @@ def test_one_patch_is_one_rectangle_of_least_bars():
     # 0.9 less 0.393: 16/400 has 0.503, 12/200 has 0.565
     assert patch.bars == ParallelBars(12.0, 200.0)
     mass = layer.base.area * 10e3 * 8e3 + patch.bars.area * 2000 * (2000 + 2 * 400)
-    assert layer.mass == pytest.approx(STEEL * mass + 2.0)
+    assert layer.mass == pytest.approx(STEEL_DENSITY * mass + 2.0)
     assert layer.bound <= layer.mass * (1 + 1e-9)
     # a mark that costs more than the mesh does not pay; a base mesh that is given stays
     assert not laid(required, price=1000.0)[1].patches
@@ -110,7 +111,15 @@ def test_drums_are_laid_flat():
         assert plan.radius == pytest.approx(6000.0)
         assert plan.places.min(0) == pytest.approx([0.0, 0.0], abs=0.01)
         assert plan.places.max(0) == pytest.approx([6000 * math.radians(267), 2000.0])
-        assert plan.in_space(plan.places) == pytest.approx(at, abs=0.01)
+        far = np.linalg.norm(at[10] - at[20])  # a chord of the drum, by the way round
+        assert 2 * 6000 * math.sin(abs(plan.places[10, 0] - plan.places[20, 0]) / 12000) == pytest.approx(far)
+    whole = at[: 2 * 90].copy()
+    turn = np.repeat(np.radians(np.arange(0.0, 360.0, 4.0)), 2)
+    whole[:, :2] = 6e3 * np.column_stack([np.cos(turn), np.sin(turn)])
+    plan = plan_of(whole, np.column_stack([-np.sin(turn), np.cos(turn), 0 * turn]), np.tile([0.0, 0.0, 1.0], (180, 1)))
+    first = np.arange(0, 180, 2)
+    sides = plan.cells(np.column_stack([first, (first + 2) % 180, (first + 3) % 180, first + 1]))
+    assert np.ptp(sides, axis=1) == pytest.approx(np.tile([6e3 * math.radians(4.0), 2000.0], (90, 1)))
     turned = np.stack([np.cos(at[:, 0]), np.sin(at[:, 0]), 0 * at[:, 0]], axis=1)
     assert plan_of(at, turned, turned) is None
 
@@ -157,7 +166,7 @@ def test_the_layout_holds_at_every_point(wall):
             long = 1e3 * row["along to [m]"] + row["beyond each end [mm]"] - low
         length = own["length [m]"].max() * 1e3
         assert length == pytest.approx(math.ceil(long / 25 - 1e-6) * 25, abs=1)
-        one = STEEL * math.pi * d**2 / 4 * (length + (own["laps"] * own["lap [mm]"].fillna(0)).max())
+        one = STEEL_DENSITY * math.pi * d**2 / 4 * (length + (own["laps"] * own["lap [mm]"].fillna(0)).max())
         assert row["mass [kg]"] == pytest.approx(row["number of bars"] * one, rel=1e-9)
     assert sorted(marks["mark"]) == list(range(1, len(marks) + 1))
     long_bars = marks[marks["length [m]"] > 5.0]
@@ -271,7 +280,7 @@ def test_lengths_past_the_rectangles_by_other_standards(tmp_path):
     for row in found.values():
         assert row["number of bars"] == 10
         length = 2000 - 30 + row["beyond each end [mm]"]
-        assert row["mass [kg]"] == pytest.approx(10 * STEEL * math.pi * 64 * math.ceil(length / 25 - 1e-6) * 25)
+        assert row["mass [kg]"] == pytest.approx(10 * STEEL_DENSITY * math.pi * 64 * math.ceil(length / 25 - 1e-6) * 25)
 
 
 def test_additional_bars_alone_are_cut_too(tmp_path):
@@ -420,3 +429,20 @@ def test_points_of_a_layout_are_explained_and_tried_from_the_store(tmp_path):
     thick = trial.steel.set_index("layer").loc["bottom y"]
     assert thick["maximum after [mm2/m]"] < thick["maximum before [mm2/m]"]
     assert (tmp_path / "results" / "store" / "wall+layout.npz").read_bytes() == kept
+
+
+def test_a_layer_without_bars_has_a_row_and_a_curtain_its_plan(tmp_path):
+    for name in "ab":
+        (tmp_path / name).mkdir()
+    thin = RULE.replace("10, 12, 16", "6")
+    short = run_job(write(tmp_path / "a", job(f"{thin}layout = {{ rectangles = 0 }}\n")), pictures=False)
+    layers = short.frame("bars").set_index("layer")["status"].astype(str)
+    without = [name for name, told in layers.items() if "no bars of the rule" in told]
+    rows = short.frame("layout").set_index("layer")["bars [mm]"].astype(str)
+    assert without
+    assert without == [name for name, told in rows.items() if told == "no bars of the rule are enough"]
+    curtain = run_job(write(tmp_path / "b", job(LAYOUT, '[zones.wall.bars]\nlayout = "mid-depth"\n')), pictures=False)
+    figures = [f for s in curtain.project.outcomes["layout"].sections for b in s.blocks
+               for f in getattr(b, "figures", ())]  # fmt: skip
+    assert [f.name.rsplit(" ", 1)[1] for f in figures] == ["curtain"]
+    assert figures[0].describe(Shown("SI")).title.endswith("bars, curtain")

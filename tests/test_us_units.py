@@ -12,7 +12,7 @@ from conftest import write_plate
 from sandwich import InputError, explain_point, load_job, run_job
 from sandwich.core.shown import _US, Measure, Sentence, Shown
 from sandwich.core.units import read_value
-from sandwich.design.bars import ParallelBars
+from sandwich.design.bar_sets import ParallelBars
 
 PER = {"kNm/m": "kN*m/m", "kip ft/ft": "kip*ft/ft", "kNm": "kN*m", "kip ft": "kip*ft", "psf": "lbf/ft**2"}
 FORCE = {"kg/m2": "kg/m**2", "lb/ft2": "lb/ft**2"}

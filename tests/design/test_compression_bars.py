@@ -9,7 +9,8 @@ from numpy.testing import assert_allclose
 
 from sandwich import BarLayers, Concrete, Steel, explain_point, run_job
 from sandwich.design.averaging import AveragingStrips
-from sandwich.design.bars import Given, used
+from sandwich.design.bar_sets import Given
+from sandwich.design.bars import used
 from sandwich.design.compression import compression_frame
 from sandwich.design.settings import Settings
 from sandwich.design.ultimate import design_ultimate

@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sandwich import ACI318, EN1992, IS456, Concrete, InputError, Steel, run_job, try_job
-from sandwich.design.bars import ParallelBars
+from sandwich.design.bar_sets import ParallelBars
 from sandwich.design.walls.bars import BarGroup, Cover, Ties, WallSteel
 from sandwich.design.walls.ends import end_checks, laid_end
 from sandwich.standards.interface import SeismicDemand, SeismicShear, WallPart

@@ -13,6 +13,7 @@ from sandwich.core.errors import check_choice, check_kind, check_number
 
 BARS: Final = ("bottom x", "bottom y", "top x", "top y")
 CYLINDER_OF_CUBE: Final = 0.8
+STEEL_DENSITY: Final = 7.85e-6  # kg/mm3
 CLOSEST: Final = 15.0  # deg between bars of one face that count as two directions
 MOST_LINES: Final = 3  # layers a face
 WEIGHTS: Final = (1e-3, 1e3)  # of the bars of a layer in the total

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from sandwich.core.section import Concrete, Steel
+from sandwich.job.bars import Parallel, Rule
 from sandwich.job.base import (
     Finite,
     Megapascals,
@@ -20,7 +21,6 @@ from sandwich.job.base import (
     record,
 )
 from sandwich.job.walls import SecondOrder
-from sandwich.job.zone import Parallel, Rule
 
 
 @record

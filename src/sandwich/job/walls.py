@@ -7,11 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from sandwich.job.bars import Diameter, Parallel, Rule
 from sandwich.job.base import Coordinate, Megapascals, Metres, Millimetres0, Model, NotNegative, Place, Positive, record
 from sandwich.job.source import ATable
-from sandwich.job.zone import Diameter, Parallel, Rule
-
-LARGE_T_1 = 0.5  # s, EN 1998-1, 5.2.2.1(3)
 
 
 @record
@@ -192,8 +190,6 @@ class Seismic(Model):
             raise ValueError(f"alpha_u_1 does not count for {self.ductility} walls that are {self.system}; take it out")
         if self.lightly and self.ductility == "DCH":
             raise ValueError('large lightly reinforced walls are of ductility "DCM"; take ductility out')
-        if self.lightly and (self.T_1 or 0.0) > LARGE_T_1:
-            raise ValueError("large lightly reinforced walls have T_1 up to 0.5 s; give another system")
         return self
 
 

@@ -16,38 +16,28 @@ NOTHING = "its bars neither keep one direction in a plane nor run round an uprig
 
 @dataclass(frozen=True)
 class Plan:
-    """Places of points along the x bars and along the y bars [mm], and back.
+    """Places of points along the x bars and along the y bars [mm].
 
     Attributes
     ----------
     places : ndarray, shape (p, 2)
         Of the points: of a plane zone their coordinates along both directions; round a drum the way from the seam, and
         the height.
-    x, y : ndarray, shape (3,)
-        Directions of the bars of a plane zone; of a drum the centre and the start, see `radius`.
     radius : float
         Of a drum [mm], 0 of a plane zone.
-    seam : float
-        Angle of a drum from which the way round starts [rad].
-    out : float
-        Of a plane zone its coordinate along the normal; of a drum the sense of its bars, 1 or -1.
     """
 
     places: Floats
-    x: Floats
-    y: Floats
     radius: float = 0.0
-    seam: float = 0.0
-    out: float = 0.0
 
-    def in_space(self, places: Floats) -> Floats:
-        """Places in space [mm] of places in the plan, (n, 2)."""
-        if not self.radius:
-            return places @ np.stack([self.x, self.y]) + self.out * np.cross(self.x, self.y)
-        angle = self.seam + self.out * places[:, 0] / self.radius
-        return np.stack([
-            self.x[0] + self.radius * np.cos(angle), self.x[1] + self.radius * np.sin(angle), places[:, 1],
-        ], axis=1)  # fmt: skip
+    def cells(self, corners: NDArray[np.int64]) -> Floats:
+        """Elements in the plan [mm], (e, 4, 2), by the numbers of their corners (e, 4), -1 of a triangle's fourth."""
+        cells = self.places[np.where(corners >= 0, corners, corners[:, [2]])]
+        if self.radius:  # elements over the seam of a whole drum
+            way = np.pi * self.radius
+            over = np.ptp(cells[..., 0], axis=1) > way
+            cells[over, :, 0] += np.where(cells[over, :, 0] < way, 2.0 * way, 0.0)
+        return np.asarray(cells)
 
 
 def plan_of(xyz: Floats, x: Floats, y: Floats) -> Plan | None:
@@ -67,7 +57,7 @@ def plan_of(xyz: Floats, x: Floats, y: Floats) -> Plan | None:
         ey = mean[1] - (mean[1] @ ex) * ex
         ey = ey / np.linalg.norm(ey)
         out = xyz @ np.cross(ex, ey)
-        return Plan(xyz @ np.stack([ex, ey]).T, ex, ey, out=float(out.mean())) if np.ptp(out) < FLAT else None
+        return Plan(xyz @ np.stack([ex, ey]).T) if np.ptp(out) < FLAT else None
     return _drum(xyz, x, y)
 
 
@@ -93,5 +83,4 @@ def _drum(xyz: Floats, x: Floats, y: Floats) -> Plan | None:
     widest = int(gaps.argmax())
     seam = float(angle[(widest + 1) % len(angle)] if sense > 0 else angle[widest])
     way = np.mod(sense * (np.arctan2(off[:, 1], off[:, 0]) - seam) + 1e-5, 2.0 * np.pi) - 1e-5
-    middle = np.array([*centre, 0.0])
-    return Plan(np.column_stack([radius * way, xyz[:, 2]]), middle, middle, radius, seam, sense)
+    return Plan(np.column_stack([radius * way, xyz[:, 2]]), radius)

@@ -34,7 +34,7 @@ NOTE: Final = (
 NOTE_LAYERS: Final = (
     "Mass of the required and of the provided steel by their areas; of the bars as they are cut, with what goes past "
     "the ends of rectangles and with laps. The bound is that of all base meshes that were looked at, over the same "
-    "rectangles, before service asked for more."
+    "rectangles, for what is required at last."
 )
 
 
@@ -53,7 +53,6 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
         """Cut the bars of each zone."""
         found: list[ZoneSchedule] = []
         warnings: list[WarningNote] = []
-        names: dict[str, tuple[str, ...]] = {}
         designs, laid = project.left(ULTIMATE), project.left(SERVICE)
         for use in project.left(BARS):
             z, state = laid[use.zone].zone, laid[use.zone].service
@@ -67,11 +66,10 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             if isinstance(one, str):
                 warnings.append(WarningNote(f"zone {use.zone}", "has no bar schedule", one))
                 continue
-            names[use.zone] = settings.names
             found.append(one)
         if not found:
             return Outcome((), warnings=tuple(warnings))
-        places, marks, layers = places_frame(found), marks_frame(found), layers_frame(found, names)
+        places, marks, layers = places_frame(found), marks_frame(found), layers_frame(found)
         mass = float(marks["mass [kg]"].sum())
         square = sum(s.area for s in found) / 1e6
         told = Sentence(
@@ -80,8 +78,8 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
         )  # fmt: skip
         out = any(s.given.bounds for s in found)
         figures = tuple(
-            Figure(f"layout {file_name(s.zone.name)} {face}", DRAW, partial(face_plan, s, names[s.zone.name], side))
-            for s in found if s.given.bounds for side, face in zip((1, -1), FACES, strict=True)
+            Figure(f"layout {file_name(s.zone.name)} {face}", DRAW, partial(face_plan, s, side))
+            for s in found if s.given.bounds for side, face in FACES.items()
             if any(s.zone.zone.bars.layers().sides[e.layer] == side for e in s.given.extra)
         )  # fmt: skip
         blocks = (

@@ -15,7 +15,7 @@ from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, is_status
-from sandwich.design.bars import Given
+from sandwich.design.bar_sets import Given
 from sandwich.design.results import LAYER
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service

@@ -16,25 +16,13 @@ from sandwich.combine.table import Combinations
 from sandwich.core.errors import Faults
 from sandwich.core.shown import Sentence
 from sandwich.core.status import Status
-from sandwich.design.bars import (
-    SPACING,
-    BarRule,
-    ExtraBars,
-    Given,
-    ParallelBars,
-    Used,
-    bars_frame,
-    choose_mesh,
-    given_checks,
-    ratio_of,
-    use_frame,
-    used,
-)
+from sandwich.design.bar_sets import BarRule, ExtraBars, Given, ParallelBars, choose_mesh
+from sandwich.design.bars import SPACING, Used, bars_frame, given_checks, ratio_of, use_frame, used
 from sandwich.design.record import Ultimate
 from sandwich.design.sections import ServiceBars
 from sandwich.design.settings import Settings
 from sandwich.job import Job
-from sandwich.job.zone import CLEAR, Additional
+from sandwich.job.bars import CLEAR, Additional
 from sandwich.model.inside import inside
 from sandwich.model.plan import Plan
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays

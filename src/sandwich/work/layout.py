@@ -11,13 +11,13 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.bars import BarRule, ExtraBars, Given, LayerBound, ParallelBars
+from sandwich.design.bar_sets import BarRule, ExtraBars, Given, LayerBound, ParallelBars
 from sandwich.design.layout.cover import Patch
 from sandwich.design.layout.grid import Grid, grid_of
 from sandwich.design.layout.layer import LaidLayer, LayoutRule, lay_layer
 from sandwich.design.record import Ultimate
 from sandwich.design.settings import Settings
-from sandwich.job.zone import Arranged
+from sandwich.job.bars import Arranged
 from sandwich.model.plan import NOTHING, Plan, plan_of
 from sandwich.project.store import content, formulas, load_arrays, save_arrays
 from sandwich.project.zone_input import ZoneInput
@@ -39,6 +39,10 @@ class LayerPlan:
     places: Floats
     along: Floats
     across: Floats
+
+    def turned(self, places: Floats) -> Floats:
+        """Places along and across the bars [mm] of places in the plan of the zone, (..., 2)."""
+        return np.asarray(places @ np.stack([self.along, self.across]).T)
 
 
 def plan_at(z: ZoneInput) -> Plan | str:

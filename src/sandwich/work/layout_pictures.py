@@ -11,23 +11,19 @@ from sandwich.drawing.layout_records import LayoutDescription, LayoutPatch
 from sandwich.work.layout import LayerPlan, layer_plan
 from sandwich.work.schedule import BASE, Placed, ZoneSchedule
 
-FACES: Final = ("bottom", "top")
+FACES: Final = {1: "bottom", -1: "top", 0: "curtain"}
 SHARES: Final = (0.5, 0.3, 0.7, 0.4, 0.6)  # of a rectangle across its bars, where one of them is drawn
 
 
-def face_plan(of: ZoneSchedule, names: tuple[str, ...], side: int, shown: Shown) -> LayoutDescription:
+def face_plan(of: ZoneSchedule, side: int, shown: Shown) -> LayoutDescription:
     """Bars of one face of a zone, both ways."""
     layers = of.zone.zone.bars.layers()
     metre, small = shown.factor("m") / 1e3, shown.factor("mm")
     corners = of.zone.on_mesh.corner_points
     corners = np.where(corners >= 0, corners, corners[:, [2]])
-    cells = of.plan.places[corners]
-    if of.plan.radius:
-        round_it = 2.0 * np.pi * of.plan.radius
-        wide = np.ptp(cells[..., 0], axis=1) > round_it / 2.0
-        cells[wide, :, 0] += np.where(cells[wide, :, 0] < round_it / 2.0, round_it, 0.0)
+    cells = of.plan.cells(corners)
     patches, told = [], []
-    for i, name in enumerate(names):
+    for i, name in enumerate(of.names):
         base = of.given.base[i]
         if layers.sides[i] != side or not any(p.number == i for p in of.places):
             continue
@@ -35,7 +31,8 @@ def face_plan(of: ZoneSchedule, names: tuple[str, ...], side: int, shown: Shown)
         told.append(f"{name} {base.in_units(shown) if base is not None else 'none'}")
         mine = [p for p in of.places if p.number == i and p.place != BASE]
         patches += [_patch(p, flat, metre, small, shown, SHARES[n % len(SHARES)]) for n, p in enumerate(mine)]
-    face = of.zone.zone.faces.bottom if side > 0 else of.zone.zone.faces.top
+    own = of.zone.zone.faces
+    face = {1: own.bottom, -1: own.top, 0: FACES[0]}[side]
     return LayoutDescription(
         title=f"{of.zone.name}: bars, {face}",
         note=f"base mesh: {', '.join(told)}; rectangles: additional bars, marks with sizes, spacings and lengths",

@@ -9,14 +9,15 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
+from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.trace import unrecorded
-from sandwich.design.bars import Given, ParallelBars
-from sandwich.design.layout.pieces import STEEL, Piece, laps_of, pieces
+from sandwich.design.bar_sets import NO_MESH, Given, ParallelBars
+from sandwich.design.layout.pieces import Piece, laps_of, pieces
 from sandwich.design.settings import Settings
 from sandwich.model.plan import Plan
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Length
-from sandwich.work.layout import LayerPlan, anchored_bar, beyond_of, layer_plan, plan_at, trims
+from sandwich.work.layout import anchored_bar, beyond_of, layer_plan, plan_at, trims
 
 Floats = NDArray[np.float64]
 BASE: Final = "base"
@@ -74,7 +75,7 @@ class Placed:
     def mass_of(self, length: float) -> float:
         """Mass of one bar with its laps [kg]."""
         whole = length + self.laps(length) * self.lap.value
-        return STEEL * np.pi * self.bars.diameter**2 / 4.0 * whole
+        return STEEL_DENSITY * np.pi * self.bars.diameter**2 / 4.0 * whole
 
     @property
     def mass(self) -> float:
@@ -92,6 +93,8 @@ class ZoneSchedule:
         The zone.
     plan : Plan
         It laid flat.
+    names : tuple of str
+        Of its layers.
     given : Given
         Its bars.
     places : tuple of Placed
@@ -104,23 +107,19 @@ class ZoneSchedule:
 
     zone: ZoneInput
     plan: Plan
+    names: tuple[str, ...]
     given: Given
     places: tuple[Placed, ...]
     required: Floats
     provided: Floats
     area: float
 
-
-def cells_of(z: ZoneInput, plan: Plan, flat: LayerPlan) -> Floats:
-    """Elements of a zone along and across the bars of a layer [mm], (e, 4, 2)."""
-    corners = z.on_mesh.corner_points
-    corners = np.where(corners >= 0, corners, corners[:, [2]])
-    cells = flat.places[corners]
-    if plan.radius:  # elements over the seam of a whole drum
-        round_it = 2.0 * np.pi * plan.radius * flat.along[0]
-        wide = np.ptp(cells[..., 0], axis=1) > abs(round_it) / 2.0
-        cells[wide, :, 0] += np.where(cells[wide, :, 0] < abs(round_it) / 2.0, abs(round_it), 0.0)
-    return np.asarray(cells)
+    @property
+    def without(self) -> list[str]:
+        """Layers for which the rule has no bars that are enough."""
+        have = {p.number for p in self.places}
+        short = [i for i in np.flatnonzero(self.required > 0.0) if i not in have]
+        return [self.names[i] for i in short] if self.given.chosen else []
 
 
 def schedule_of(
@@ -148,12 +147,13 @@ def schedule_of(
         return "top bars in a direction of their own are not cut to length"
     places: list[Placed] = []
     marks = first
+    outline = plan.cells(z.on_mesh.corner_points)
     for i, name in enumerate(settings.names):
         base, more = given.base[i], [e for e in given.extra if e.layer == i]
         if base is None and not more:
             continue
         flat = layer_plan(plan, float(settings.bars.angles[i]))
-        cells = cells_of(z, plan, flat)
+        cells = flat.turned(outline)
         low, high = cells.min((0, 1)), cells.max((0, 1))
         whole = (float(low[0]), float(high[0]), float(low[1]), float(high[1]))
         cover = float(z.zone.bars.cover_bottom if settings.bars.sides[i] >= 0 else z.zone.bars.cover_top)
@@ -178,8 +178,8 @@ def schedule_of(
     area = trims(z)
     need = np.where(np.isfinite(required), required, 0.0)
     return ZoneSchedule(
-        zone=z, plan=plan, given=given, places=tuple(places), required=STEEL * area @ need,
-        provided=STEEL * area @ given.area, area=float(area.sum()),
+        zone=z, plan=plan, names=settings.names, given=given, places=tuple(places),
+        required=STEEL_DENSITY * area @ need, provided=STEEL_DENSITY * area @ given.area, area=float(area.sum()),
     )  # fmt: skip
 
 
@@ -196,6 +196,10 @@ def places_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
             "marks": "" if not numbers else f"{numbers[0]}" if len(numbers) == 1 else f"{numbers[0]} to {numbers[-1]}",
             "number of bars": len(p.pieces), "mass [kg]": p.mass,
         })  # fmt: skip
+    rows += [
+        {"zone": s.zone.name, "layer": name, "place": BASE, "bars [mm]": NO_MESH, "beyond by": "", "marks": ""}
+        for s in of for name in s.without
+    ]  # fmt: skip
     return pd.DataFrame(rows, columns=PLACES)
 
 
@@ -214,12 +218,12 @@ def marks_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
     return pd.DataFrame(rows, columns=SCHEDULE)
 
 
-def layers_frame(of: list[ZoneSchedule], settings: dict[str, tuple[str, ...]]) -> pd.DataFrame:
+def layers_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
     """One row a layer: base mesh, rectangles, what is required and provided, how near to the bound."""
     rows = []
     for s in of:
         bounds = {b.layer: b for b in s.given.bounds}
-        for i, name in enumerate(settings[s.zone.name]):
+        for i, name in enumerate(s.names):
             base, own = s.given.base[i], [p for p in s.places if p.number == i]
             if not own:
                 continue

@@ -16,7 +16,7 @@ from sandwich.core.shown import Measure, Sentence
 from sandwich.design.added import Added, ServiceLoads, add_steel, smaller_bars, wanting
 from sandwich.design.advice import REMEDY
 from sandwich.design.averaging import averaged_cases
-from sandwich.design.bars import Given, ParallelBars
+from sandwich.design.bar_sets import Given, ParallelBars
 from sandwich.design.record import Ultimate
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service, ServiceRule

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.bars import ParallelBars
+from sandwich.design.bar_sets import ParallelBars
 from sandwich.design.layout.candidates import Box, grown, hull, patches
 
 Floats = NDArray[np.float64]

@@ -8,7 +8,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
 INSIDE = 1e-6  # of a square, by which a box has to reach into it
 
 

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.core.section import STEEL_DENSITY
+from sandwich.design.bar_sets import BarRule, ParallelBars
 from sandwich.design.layout.candidates import candidates
 from sandwich.design.layout.cover import NOTHING, Patch, Problem, Program, best_of, program_of, simple
 from sandwich.design.layout.grid import Grid
 
-STEEL = 7.85e-6  # kg/mm3
 ALIKE = 0.08  # of the area: bars that differ by less are one choice
 BASES = 6  # base meshes that are tried
 LEVELS = 6  # additional bars beside a base mesh
@@ -111,12 +111,12 @@ def lay_layer(grid: Grid, rule: LayoutRule) -> LaidLayer:
     tried = sorted((t for t in tried if math.isfinite(t[0])), key=lambda t: t[0])
     best: LaidLayer | None = None
     for bound, base, program in tried[:CLOSE]:
-        if best is not None and STEEL * bound >= best.mass:
+        if best is not None and STEEL_DENSITY * bound >= best.mass:
             break
         cover = NOTHING if program is None else best_of(program, rule.seconds)
-        mass = STEEL * (base.area * grid.area + cover.cost)
+        mass = STEEL_DENSITY * (base.area * grid.area + cover.cost)
         if best is None or mass < best.mass:
-            best = LaidLayer(base, cover.patches, mass, min(STEEL * tried[0][0], mass), grid.start)
+            best = LaidLayer(base, cover.patches, mass, min(STEEL_DENSITY * tried[0][0], mass), grid.start)
     if best is None or not math.isfinite(best.mass):
         return LaidLayer(None, (), math.nan, math.nan, grid.start)
     return best
@@ -162,7 +162,7 @@ def _problem(grid: Grid, rule: LayoutRule, base: ParallelBars) -> Problem | None
     most = WHOLE * grid.inside.sum()  # bars over nearly all are a base mesh
     return Problem(
         short=short, boxes=[b for b in boxes if (b[1] - b[0]) * (b[3] - b[2]) <= most], bars=bars,
-        module=grid.module, beyond=rule.beyond(thickest), price=rule.price / STEEL, most=rule.rectangles,
+        module=grid.module, beyond=rule.beyond(thickest), price=rule.price / STEEL_DENSITY, most=rule.rectangles,
         room=1.0 / (rule.bars.clear + thickest) - 1.0 / base.spacing, least=(least[0], least[1]),
     )  # fmt: skip
 

@@ -10,7 +10,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
-STEEL = 7.85e-6  # kg/mm3
 ROUNDED = 25.0  # mm, lengths of bars
 NEAR = 1.0  # mm
 

@@ -10,11 +10,11 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.shown import SI, Shown
-from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.bar_sets import BarRule, ParallelBars
 
 Floats = NDArray[np.float64]
-STEEL: Final = 7.85e-6  # kg/mm3
 APART: Final = 2.5  # diameters between the layers of a chord
 
 
@@ -243,4 +243,4 @@ def mass(length: float, height: float, thickness: float, steel: WallSteel, cover
     if steel.ties is not None and steel.ends is not None:
         legs = steel.ties.across * (thickness - 2.0 * cover.cover) + steel.ties.along * steel.ends.length
         ties = 2.0 * steel.ties.leg / steel.ties.spacing * legs * height
-    return STEEL * (vertical + horizontal + ties)
+    return STEEL_DENSITY * (vertical + horizontal + ties)

@@ -9,7 +9,7 @@ from typing import Final, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.bar_sets import BarRule, ParallelBars
 from sandwich.design.walls.bars import (
     BarGroup,
     LintelSteel,

@@ -69,7 +69,7 @@ def room(b: float, laid: LaidDiagonals, own: Diagonals, inside: float) -> EndChe
 
 def beam_checks(
     standard: SeismicWalls, geometry: PartGeometry, steel: LintelSteel, of: PartMaterials, forces: tuple[float, float],
-    asked: SeismicDemand, levels: float = 1.0,
+    asked: SeismicDemand, spans: tuple[float, ...] = (),
 ) -> tuple[CouplingNeed, LaidDiagonals | None, list[EndCheck]]:  # fmt: skip
     """Whether a lintel has to have diagonals, how those lie that it has, and its checks with what would do.
 
@@ -83,14 +83,14 @@ def beam_checks(
         Largest shear of the seismic combinations, and what loads beside the earthquake give of it [N].
     asked : SeismicDemand
         Settings.
-    levels : float
-        Part of the levels whose lintels are all of a span up to five depths [-].
+    spans : tuple of float
+        Largest span over depth of the lintels of each level of the wall [-].
     """
     h, b, l_n = geometry.length, geometry.thickness, geometry.height
     laid = laid_diagonals(l_n, h, b, steel, of.cover, standard.cage(b))
     beam = CouplingBeam(
         part=lintel_part(geometry, steel, of, SEISMIC), A_s=steel.chords.area, cover=of.cover.cover, V=forces[0],
-        V_g=forces[1], asked=asked, laid=laid, levels=levels,
+        V_g=forces[1], asked=asked, laid=laid, spans=spans,
     )  # fmt: skip
     need = standard.coupling(beam)
     found = [EndCheck(replace(governs(c), index=NONE), c.note) for c in standard.coupling_checks(beam)]

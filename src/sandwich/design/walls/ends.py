@@ -10,7 +10,7 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.design.bars import BarRule
+from sandwich.design.bar_sets import BarRule
 from sandwich.design.walls.bars import BarGroup, Cover, Ties, WallSteel, place_wall
 from sandwich.design.walls.checks import NONE, PartCheck, governs
 from sandwich.standards.interface import BoundaryNeed, LaidEnd, MemberCheck

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.section import Concrete, Steel
 from sandwich.core.trace import clause
-from sandwich.design.bars import ParallelBars
+from sandwich.design.bar_sets import ParallelBars
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
 from sandwich.standards.arrangement import Arrangement

@@ -9,7 +9,7 @@ from typing import Final
 
 from sandwich.standards.aci318 import boundary_ties, coupling, hinged_beams
 from sandwich.standards.interface.anchorage import AnchoredBar, Length
-from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
+from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.seismic_names import BESIDE_DIAGONALS, DIAGONALS, one_check
 from sandwich.standards.interface.walls import MemberCheck
 
@@ -74,7 +74,8 @@ def _coupled(beam: CouplingBeam) -> tuple[MemberCheck, ...]:
     if ratio <= LONG:
         return out
     note = f"a beam {p.height / LONG:.0f} mm deep, here or at another level"
-    return (*out, one_check(LEVELS, "18.10.9.3(b)", 100.0 * MOST_LEVELS, 100.0 * beam.levels, "%", note))
+    short = sum(r <= LONG for r in beam.spans) / max(len(beam.spans), 1)
+    return (*out, one_check(LEVELS, "18.10.9.3(b)", 100.0 * MOST_LEVELS, 100.0 * short, "%", note))
 
 
 def _hinged(beam: CouplingBeam) -> tuple[MemberCheck, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from typing import Final
 
@@ -33,7 +33,7 @@ class ACI318Ends:
     """What `ACI318` does for the ends of seismic walls."""
 
     seismic_settings = frozenset({"displacement", "ties_round", "system"})
-    systems = frozenset({"ductile coupled"})
+    systems: Mapping[str, float] = {"ductile coupled": math.inf}
     column_ratio = 2.5  # 18.10.8.1
     ties_by_volume = False
     drift_capacity = True  # whether 18.10.6.2(b) is asked

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import partial
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -36,7 +37,7 @@ class ACI318Of2014(ACI318):
     in_plane = ("11.5.4.4", "11.5.4.3")
     drift_capacity = False
     seismic_settings = frozenset({"displacement", "ties_round"})
-    systems = frozenset()
+    systems = MappingProxyType[str, float]({})
     grade = clauses.F_Y_SPECIAL
 
     @property

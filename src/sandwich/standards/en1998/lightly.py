@@ -14,6 +14,7 @@ from sandwich.standards.interface.seismic_names import LARGE, LENGTH, SPACING, T
 from sandwich.standards.interface.walls import MemberCheck
 
 NAME: Final = "large lightly reinforced"
+LARGE_T_1: Final = 0.5  # s, 5.2.2.1(3)
 EPS_CU_DYNAMIC: Final = 0.005  # of unconfined concrete beside the dynamic axial force, 5.4.3.5.1(4)
 LONG: Final = 1 / 3  # sigma_cm/f_cd from which the boundary elements are longer than the thickness
 CLAUSES: Final = {LENGTH: "5.4.3.5.3(2)", SPACING: "5.4.3.5.3(1)", TIE: "5.4.3.5.3(1)"}

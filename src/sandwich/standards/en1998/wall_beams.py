@@ -13,7 +13,7 @@ from sandwich.core.section import Concrete, Steel
 from sandwich.standards.en1992 import materials
 from sandwich.standards.en1998 import confinement, coupling, hinged_beams
 from sandwich.standards.interface.anchorage import AnchoredBar, Length
-from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
+from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.seismic_names import DIAGONALS, one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 

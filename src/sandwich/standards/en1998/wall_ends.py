@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final
 
 import numpy as np
@@ -46,7 +46,10 @@ class EN1998Ends:
     seismic_settings = frozenset(
         {"ductility", "q", "q_0", "T_1", "T_C", "steel_class", "system", "alpha_u_1", "regular"}
     )
-    systems = frozenset({"uncoupled", "coupled", "dual", "torsionally flexible", lightly.NAME})
+    systems: Mapping[str, float] = {
+        **dict.fromkeys(("uncoupled", "coupled", "dual", "torsionally flexible"), math.inf),
+        lightly.NAME: lightly.LARGE_T_1,
+    }
     column_ratio = 4.0  # 5.1.2
     ties_by_volume = True  # 5.4.3.2.2(8)
     wall_shear: Callable[[WallPart, ArrayLike, ArrayLike], tuple[MemberCheck, ...]]

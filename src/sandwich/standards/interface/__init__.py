@@ -10,22 +10,20 @@ from typing import Protocol
 
 from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, EndedBars, LappedEnd, LapTies, Length
 from sandwich.standards.interface.building import BuildingDemand, Buildings, Sway
+from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
 from sandwich.standards.interface.member import Member, MemberLaw
 from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
 from sandwich.standards.interface.seismic import (
     BoundaryNeed,
-    CouplingBeam,
-    CouplingNeed,
     DynamicAxial,
-    LaidDiagonals,
     LaidEnd,
     SeismicDemand,
     SeismicShear,
-    SeismicWalls,
     WallEnd,
 )
+from sandwich.standards.interface.seismic_walls import SeismicWalls
 from sandwich.standards.interface.service import Prestress, Service, Tightness
 from sandwich.standards.interface.shear import Links, Shear, ShearDemand, ShearSection
 from sandwich.standards.interface.walls import (

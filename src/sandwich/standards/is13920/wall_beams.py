@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.interface.anchorage import AnchoredBar, Length
-from sandwich.standards.interface.seismic import CouplingBeam, CouplingNeed, LaidDiagonals
+from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.seismic_names import BESIDE_DIAGONALS, one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 from sandwich.standards.is13920 import boundary, coupling, hinged_beams

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 import numpy as np
@@ -32,7 +32,7 @@ class IS13920Ends:
     """What `IS456` does for the ends of seismic walls."""
 
     seismic_settings: frozenset[str] = frozenset()
-    systems: frozenset[str] = frozenset()
+    systems: Mapping[str, float] = {}
     column_ratio = walls.L_T_MIN  # 10.1.3
     ties_by_volume = False
 

@@ -14,7 +14,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.status import Status
-from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.bar_sets import BarRule, ParallelBars
 from sandwich.design.walls.bars import BarGroup, Cover, Diagonals, LintelSteel, Ties, WallSteel, mass
 from sandwich.design.walls.checks import PartCheck, PartGeometry, PartMaterials, Strengths
 from sandwich.design.walls.choice import Member, choose_lintel, choose_wall, decided

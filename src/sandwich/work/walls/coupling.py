@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.bar_sets import BarRule, ParallelBars
 from sandwich.design.walls.bars import BarGroup, Diagonals, LintelSteel, arrangements
 from sandwich.design.walls.checks import SEISMIC
 from sandwich.design.walls.choice import choose_lintel
@@ -24,7 +24,6 @@ from sandwich.work.walls.dynamic import lasting
 from sandwich.work.walls.ends import demand_of
 from sandwich.work.walls.stations import WallCuts
 
-FLAT: Final = 5.0  # spans over depths that are counted
 PAIRS: Final = (2, 4, 6)
 COUNTS: Final = (4, 6, 8)
 BY_TIES: Final = (
@@ -61,11 +60,11 @@ class CouplingBeams:
         uprights = [c.part for c in parts if c.part.kind.upright]
         self._h_w = max((p.high for p in uprights), default=1.0) - min((p.low for p in uprights), default=0.0)
         self._lasting = lasting(project, cuts)
-        flat: dict[str, dict[str, bool]] = {}
+        spans: dict[str, dict[str, float]] = {}
         for c in self.parts.values():
-            levels = flat.setdefault(c.part.wall, {})
-            levels[c.part.storey] = levels.get(c.part.storey, True) and c.geometry.height <= FLAT * c.geometry.length
-        self._levels = {wall: sum(held.values()) / len(held) for wall, held in flat.items()}
+            levels = spans.setdefault(c.part.wall, {})
+            levels[c.part.storey] = max(levels.get(c.part.storey, 0.0), c.geometry.height / c.geometry.length)
+        self._spans = {wall: tuple(held.values()) for wall, held in spans.items()}
 
     def _counts(self, c: CheckedPart) -> bool:
         d = c.member.demand
@@ -97,7 +96,7 @@ class CouplingBeams:
         V, V_g, name = self.forces(c)
         need, laid, checks = beam_checks(
             self.standard, c.geometry, steel, c.member.of, (V, V_g), demand_of(self.asked(c), self._h_w),
-            self._levels.get(c.part.wall, 1.0),
+            self._spans.get(c.part.wall, ()),
         )  # fmt: skip
         anchored = beam_anchorages(self.standard, c, steel)
         checks += [a.check for a in anchored]

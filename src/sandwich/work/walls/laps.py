@@ -12,7 +12,7 @@ import pandas as pd
 
 from sandwich.core.status import Status
 from sandwich.core.trace import about, unrecorded
-from sandwich.design.bars import ParallelBars
+from sandwich.design.bar_sets import ParallelBars
 from sandwich.design.walls.bars import BarGroup, WallSteel
 from sandwich.design.walls.ends import laid_end
 from sandwich.project.project import Project

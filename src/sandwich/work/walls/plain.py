@@ -14,13 +14,13 @@ from numpy.typing import NDArray
 from sandwich.combine.table import Row
 from sandwich.core.errors import Faults
 from sandwich.core.status import Status
-from sandwich.design.bars import BarRule, ParallelBars
+from sandwich.design.bar_sets import BarRule, ParallelBars
 from sandwich.design.walls.bars import Cover, WallSteel, arrangements
 from sandwich.design.walls.bearing import STRIP, BearingSection, HeadLoads, bearing_sections, effective_width
 from sandwich.design.walls.checks import BENDING, PartGeometry, PartMaterials, no_room, wall_part
 from sandwich.design.walls.footing import Footing, FootingForces, ground_checks, section_checks
+from sandwich.job.bars import Parallel
 from sandwich.job.plain_walls import BearingWall, FootingWall
-from sandwich.job.zone import Parallel
 from sandwich.project.project import Project
 from sandwich.standards.interface import MemberCheck
 from sandwich.work.walls.settings import refuse_unused

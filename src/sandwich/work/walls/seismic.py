@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from sandwich.core.trace import unrecorded
-from sandwich.design.bars import BarRule
+from sandwich.design.bar_sets import BarRule
 from sandwich.design.walls.bars import BarGroup, LintelSteel, Ties, WallSteel, arrangements
 from sandwich.design.walls.checks import PartCheck
 from sandwich.design.walls.choice import steel_holds

@@ -8,7 +8,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from sandwich.design.bars import ParallelBars
+from sandwich.design.bar_sets import ParallelBars
 from sandwich.design.walls.bars import BarGroup, Diagonals, LintelSteel, Ties, WallSteel
 from sandwich.model.walls.outline import Stretch
 from sandwich.project.project import Project
