@@ -14,6 +14,7 @@ from sandwich.standards.aci318 import boundary, boundary_ties, coupling, seismic
 from sandwich.standards.aci318.wall_beams import coupled_wall
 from sandwich.standards.aci318.wall_web import piers_check, web_checks
 from sandwich.standards.arrangement import Floats
+from sandwich.standards.interface.anchorage import Length
 from sandwich.standards.interface.seismic import BoundaryNeed, DynamicAxial, SeismicDemand, SeismicShear, WallEnd
 from sandwich.standards.interface.seismic_names import ACROSS, ALONG, BARS, HELD_BARS, LENGTH, SPACING, TIE, one_check
 from sandwich.standards.interface.walls import MemberCheck, WallPart, spacing_check
@@ -162,6 +163,10 @@ class ACI318Ends:
     def dynamic_axial(self, asked: SeismicDemand) -> DynamicAxial | None:  # noqa: ARG002
         """None."""
         return None
+
+    def flange_width(self, free: float, distance: float, h_above: float, h_w: float) -> Length:  # noqa: ARG002
+        """Half of the distance to the next web and a quarter of the height above at most."""
+        return Length(min(free, float(seismic_walls.flange_width(distance, h_above))), "18.10.5.2")
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002
         """No moment besides that of the analysis."""

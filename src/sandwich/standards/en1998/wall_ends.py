@@ -14,6 +14,7 @@ from sandwich.standards.arrangement import Floats
 from sandwich.standards.en1992 import links, materials, member
 from sandwich.standards.en1998 import behaviour, boundary, confinement, lightly, shear
 from sandwich.standards.en1998.wall_web import web_checks
+from sandwich.standards.interface.anchorage import Length
 from sandwich.standards.interface.seismic import (
     BoundaryNeed,
     DynamicAxial,
@@ -176,6 +177,10 @@ class EN1998Ends:
         """Half of the axial force by gravity, of large lightly reinforced walls with q above 2."""
         ratio = float(lightly.N_dynamic(1.0, asked.q)) if asked.lightly else 0.0
         return DynamicAxial(ratio, lightly.EPS_CU_DYNAMIC, "5.4.2.5(4)") if ratio else None
+
+    def flange_width(self, free: float, distance: float, h_above: float, h_w: float) -> Length:  # noqa: ARG002
+        """Half of the distance to the next web and a quarter of the height above at most."""
+        return Length(float(boundary.flange_width(free, distance / 2.0, h_above)), "5.4.3.4.1(4)")
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
         """Of slender walls an envelope that falls from the base, moved up by the tension shift of the struts."""

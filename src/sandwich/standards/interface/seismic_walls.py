@@ -53,6 +53,13 @@ class SeismicWalls(Protocol):
     ) -> tuple[float, float]:
         """Basic value of the behaviour factor and the factor, by heights and lengths of all walls [mm]."""
 
+    def flange_width(self, free: float, distance: float, h_above: float, h_w: float) -> Length:
+        """Effective width of a flange beyond the face of a web.
+
+        `free` of it stands up to its end or the next web, whose face is `distance` away, inf without one; heights of
+        the wall above the section and above its base [mm].
+        """
+
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:
         """Design moment (k,) at heights above the base by its moments there [N mm], 0 of none, and its clause."""
 

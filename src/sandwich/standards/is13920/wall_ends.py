@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.standards.arrangement import Floats
+from sandwich.standards.interface.anchorage import Length
 from sandwich.standards.interface.seismic import (
     BoundaryNeed,
     DynamicAxial,
@@ -102,6 +103,10 @@ class IS13920Ends:
     def dynamic_axial(self, asked: SeismicDemand) -> DynamicAxial | None:  # noqa: ARG002
         """None."""
         return None
+
+    def flange_width(self, free: float, distance: float, h_above: float, h_w: float) -> Length:  # noqa: ARG002
+        """Half of the distance to the next web and a tenth of the height of the wall at most."""
+        return Length(float(walls.flange_width(free, distance, h_w)), "10.1.5")
 
     def seismic_moment(self, of: SeismicShear, z: ArrayLike, M_base: ArrayLike) -> tuple[Floats, str]:  # noqa: ARG002
         """No moment besides that of the analysis."""

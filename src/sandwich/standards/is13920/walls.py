@@ -57,6 +57,36 @@ def t_w_min(coupled: Any) -> Any:
     return np.where(coupled, 300.0, 150.0)
 
 
+@clause("IS 13920:2016, 10.1.5", formula="min(actual, half of the distance to the next web, h_w/10)")
+def flange_width(actual: Any, distance: Any, h_w: Any) -> Any:
+    """Effective width of a flange on one side of a web.
+
+    Parameters
+    ----------
+    actual : float or ndarray
+        Width of the flange from the face of the web [mm].
+    distance : float or ndarray
+        From the face of the web to that of the next [mm].
+    h_w : float or ndarray
+        Height of the wall [mm].
+
+    Returns
+    -------
+    flange_width : float or ndarray
+        Width [mm].
+
+    References
+    ----------
+    IS 13920:2016, 10.1.5.
+
+    Examples
+    --------
+    >>> float(flange_width(4000.0, 6000.0, 15e3))
+    1500.0
+    """
+    return np.minimum(np.minimum(actual, np.asarray(distance) / 2.0), np.asarray(h_w) / 10.0)
+
+
 @clause("IS 13920:2016, 10.1.7", formula="tau_v > 0.25 f_ck^(1/2) or t_w >= 200 mm")
 def two_curtains(tau_v: Any, f_ck: Any, t_w: Any) -> Any:
     """Whether a wall has to have two curtains.

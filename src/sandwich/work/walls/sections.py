@@ -11,14 +11,16 @@ from numpy.typing import NDArray
 
 from sandwich.core.status import Status
 from sandwich.design.walls.bars import Placed, WallSteel, place_wall
-from sandwich.design.walls.checks import BENDING, PartCheck, governs
+from sandwich.design.walls.checks import BENDING, SEISMIC, PartCheck, governs
 from sandwich.design.walls.demands import Demand, corners, demands
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
+from sandwich.model.walls.flanges import ALONG
 from sandwich.model.walls.outline import middle_line, outline
 from sandwich.project.project import Project
 from sandwich.standards.interface import ClosedSection, TorsionWalls
 from sandwich.work.walls.checks import CheckedPart
+from sandwich.work.walls.effective_flanges import Flanges
 from sandwich.work.walls.layout import LaidWall
 from sandwich.work.walls.stations import Station, WallCuts
 
@@ -26,7 +28,7 @@ Floats = NDArray[np.float64]
 HELD: Final = 1.0 + 1e-9
 OPEN: Final = "none: open, its panels carry it as bending"
 NO_CLAUSE: Final = "none: the standard has no clause for it"
-ALONG: Final = 0.7  # cosine from which a wall counts as a web of an axis
+NEARLY: Final = 0.8  # of the larger share of both directions: what bends both ways alike has both to hold
 
 
 @dataclass(frozen=True)
@@ -58,6 +60,8 @@ class CheckedSection:
         clause for it.
     closed : ClosedSection or None
         The section as its torsion looks at it.
+    flanges : str
+        Whether they count whole in what governs, or by which clause they are cut.
     """
 
     station: Station
@@ -72,6 +76,7 @@ class CheckedSection:
     moment: float
     torsion: tuple[PartCheck, ...] = ()
     closed: ClosedSection | None = None
+    flanges: str = "whole"
 
     @property
     def worst(self) -> tuple[float, str]:
@@ -87,6 +92,15 @@ class CheckedSection:
         return self.strengths[self.situations[self.demand.combination[self.index]]]
 
 
+@dataclass(frozen=True)
+class Outline:
+    """Concrete and bars of a section in the axes of its cut, its bars' diameters [mm], strengths by situation."""
+
+    section: PlaneSection
+    diameters: Floats
+    strengths: dict[str, SectionStrength]
+
+
 def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedSection]:
     """All whole sections with the bars of their parts, in the order of the cuts."""
     by: dict[tuple[str, str, str], list[CheckedPart]] = {}
@@ -95,7 +109,8 @@ def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> l
             by.setdefault((c.part.wall, c.part.storey, c.part.panel), []).append(c)
     situations = np.array([r.situation for r in cuts.rows], dtype=object)
     walls = {w.name: w for w in cuts.walls.walls}
-    made: dict[tuple[object, ...], tuple[PlaneSection, Floats, dict[str, SectionStrength]]] = {}
+    flanges = Flanges(project, cuts)
+    made: dict[tuple[object, ...], Outline] = {}
     out = []
     for s in cuts.stations:
         if s.part_of is not None or s.kind != "section":
@@ -105,17 +120,27 @@ def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> l
         first = next((c for of in mine.values() for c in of), None)
         if first is None:
             continue
-        key = (s.runs, s.axes.tobytes(), *((p.part.name, p.steel) for of in mine.values() for p in of), first.member.of)
-        if key not in made:
-            section, diameters = _section(wall, s, mine)
-            made[key] = section, diameters, {}
-        section, diameters, strengths = made[key]
-        for situation in dict.fromkeys(situations):
-            if situation not in strengths:
-                law = project.standard.member_law(first.member.of.concrete, first.member.of.steel, situation)
-                strengths[situation] = SectionStrength(section, law)
-        checked = _checked(cuts, s, section, diameters, strengths, situations)
-        closed = _closed(wall, s, section, mine, first)
+        outlines = []
+        cut = flanges.of(wall, s)
+        for runs in (s.runs, *(cut.runs if cut is not None else ())):
+            key = (
+                runs,
+                s.axes.tobytes(),
+                *((p.part.name, p.steel) for of in mine.values() for p in of),
+                first.member.of,
+            )
+            if key not in made:
+                made[key] = Outline(*_section(wall, replace(s, runs=runs), mine), {})
+            one = made[key]
+            for situation in dict.fromkeys(situations):
+                if situation not in one.strengths:
+                    law = project.standard.member_law(first.member.of.concrete, first.member.of.steel, situation)
+                    one.strengths[situation] = SectionStrength(one.section, law)
+            outlines.append(one)
+        checked = _checked(cuts, s, outlines, situations)
+        if cut is not None and checked.section is not outlines[0].section:
+            checked = replace(checked, flanges=f"cut, {cut.clause}")
+        closed = _closed(wall, s, outlines[0].section, mine, first)
         if closed is not None:
             checked = replace(checked, torsion=_torsion(project, cuts, checked, closed), closed=closed)
         out.append(checked)
@@ -173,36 +198,45 @@ def _torsion(project: Project, cuts: WallCuts, c: CheckedSection, closed: Closed
 
 
 def _checked(
-    cuts: WallCuts, s: Station, section: PlaneSection, diameters: Floats, strengths: dict[str, SectionStrength],
-    situations: NDArray[np.object_],
+    cuts: WallCuts, s: Station, outlines: list[Outline], situations: NDArray[np.object_]
 ) -> CheckedSection:  # fmt: skip
+    """All demands on the whole outline, seismic ones by their direction on those with cut flanges that follow it."""
+    whole, *cut = outlines
+    d = _demand(cuts, s, whole.section)
+    of = situations[d.combination]
+    share = np.abs([d.M, d.M_out]) / whole.section.depth([0.0, np.pi / 2.0])[:, None]
+    cases = [(whole, (of != SEISMIC) | (not cut))]
+    cases += [(o, (of == SEISMIC) & (share[k] >= NEARLY * share[1 - k])) for k, o in enumerate(cut)]
+    best = (-1.0, 0, 0.0, d, whole)
+    for one, which in cases:
+        d = _demand(cuts, s, one.section)
+        for situation in dict.fromkeys(of[which]):
+            at = np.flatnonzero(which & (of == situation))
+            e = d.picked(at)
+            few = corners(e.N, e.M_out, e.M)
+            found = one.strengths[situation].strength(e.N[few], e.M_out[few], e.M[few], ray=False)
+            i = int(found.utilisation.argmax())
+            if found.utilisation[i] > best[0]:
+                best = float(found.utilisation[i]), int(at[few[i]]), float(found.moment[i]), d, one
+    use, index, moment, d, one = best
+    strength = one.strengths[of[index]]
+    ray = float(strength.strength(d.N[index], d.M_out[index], d.M[index]).along_ray[0])
+    return CheckedSection(
+        station=s, section=one.section, diameters=one.diameters, strengths=one.strengths, demand=d,
+        situations=situations, utilisation=use, along_ray=ray, index=index, moment=moment,
+    )  # fmt: skip
+
+
+def _demand(cuts: WallCuts, s: Station, section: PlaneSection) -> Demand:
+    """Demands about the centroid of an outline, which has its corners once."""
     c = cuts.combined(s)
-    # about the centroid of the outline, which has its corners once
     own = section.centroid - np.array([s.centroid @ s.axes[0], s.centroid @ s.axes[1]])
     steady, either = c.steady.copy(), c.either.copy()
     steady[:, 3] -= steady[:, 0] * own[1]
     steady[:, 4] += steady[:, 0] * own[0]
     either[:, 3] += either[:, 0] * abs(own[1])
     either[:, 4] += either[:, 0] * abs(own[0])
-    d = demands(steady[None], either[None])
-    best = (-1.0, 0, 0.0)
-    of = situations[d.combination]
-    for situation, strength in strengths.items():
-        mine = np.flatnonzero(of == situation)
-        e = d.picked(mine)
-        at = corners(e.N, e.M_out, e.M)
-        found = strength.strength(e.N[at], e.M_out[at], e.M[at], ray=False)
-        used = found.utilisation
-        i = int(used.argmax())
-        if used[i] > best[0]:
-            best = float(used[i]), int(mine[at[i]]), float(found.moment[i])
-    use, index, moment = best
-    strength = strengths[of[index]]
-    ray = float(strength.strength(d.N[index], d.M_out[index], d.M[index]).along_ray[0])
-    return CheckedSection(
-        station=s, section=section, diameters=diameters, strengths=strengths, demand=d, situations=situations,
-        utilisation=use, along_ray=ray, index=index, moment=moment,
-    )  # fmt: skip
+    return demands(steady[None], either[None])
 
 
 def _section(wall: LaidWall, s: Station, parts: dict[str, list[CheckedPart]]) -> tuple[PlaneSection, Floats]:
@@ -277,7 +311,7 @@ def sections_frame(sections: list[CheckedSection], cuts: WallCuts) -> pd.DataFra
             "capacity [kNm]": c.moment / 1e6, "V1 [kN]": d.V[i] / 1e3, "V2 [kN]": d.V_out[i] / 1e3,
             "area [m2]": c.section.A / 1e6, "bars": len(c.section.area),
             "bars [%]": 100.0 * c.section.area.sum() / c.section.A,
-            "clause": c.strength.law.clause,
+            "clause": c.strength.law.clause, "flanges": c.flanges,
             "T [kNm]": _twist(c, cuts, twist),
             "torsion by": none if twist is None else f"{twist.name}, {twist.clause}",
             "status": str(Status.OK) if most <= HELD else Status.EXCEEDED.because(why),

@@ -38,7 +38,10 @@ def worked_section(project: Project, cuts: WallCuts, c: CheckedSection, concrete
         sheet.heading = "Section"
         sheet.add(Step(
             "Outline, bars and centroid", f"cut at the {s.at}, {s.place / 1e3:.2f} m", "",
-            (Quantity("panels", " ".join(dict.fromkeys(r.panel for r in s.runs)), ""),),
+            (
+                Quantity("panels", " ".join(dict.fromkeys(r.panel for r in s.runs)), ""),
+                Quantity("flanges", c.flanges, ""),
+            ),
             (
                 Quantity("area", c.section.A, "mm2"), Quantity("bars", len(c.section.area), ""),
                 Quantity("area of bars", float(c.section.area.sum()), "mm2"),
