@@ -104,3 +104,4 @@ def test_a_notebook(tmp_path, fernhill):
 def test_the_list_of_clauses_is_of_these_sources():
     reference = importlib.import_module("tools.reference")
     assert reference.PAGE.read_text(encoding="utf-8") == reference.page()
+    assert reference.SCHEMA.read_text(encoding="utf-8") == reference.schema()

@@ -15,12 +15,11 @@ from sandwich.core.units import read_value
 from sandwich.design.bar_sets import ParallelBars
 
 PER = {"kNm/m": "kN*m/m", "kip ft/ft": "kip*ft/ft", "kNm": "kN*m", "kip ft": "kip*ft", "psf": "lbf/ft**2"}
-FORCE = {"kg/m2": "kg/m**2", "lb/ft2": "lb/ft**2"}
 
 
 def pinted(unit):
-    text = {**PER, **FORCE}.get(unit, unit)
-    text = re.sub(r"\b(mm|m|in|ft)2\b", r"\1**2", text)
+    text = PER.get(unit, unit)
+    text = re.sub(r"\b(mm|m|in|ft)([23])\b", r"\1**\2", text)
     return text.replace("kip", "kilopound_force")
 
 

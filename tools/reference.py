@@ -1,18 +1,21 @@
-"""Reference from the sources: `python -m tools.reference` writes docs/clauses.md, with a folder also API pages there.
+"""Reference from the sources: `python -m tools.reference` writes docs/clauses.md and the schema of the bar schedule.
 
-The pages need pdoc, which the extra `dev` installs.
+With a folder it also writes API pages there, which need pdoc of the extra `dev`.
 """
 
 import importlib
 import inspect
+import json
 import pkgutil
 import sys
 from pathlib import Path
 
 import sandwich
 from sandwich import standards
+from sandwich.tables.schedule_files import BarScheduleFile
 
 PAGE = Path(__file__).parent.parent / "docs" / "clauses.md"
+SCHEMA = PAGE.with_name("bar-schedule.schema.json")
 HEAD = """# Clauses
 
 Every clause is one function; this list is made from them by `python -m tools.reference`. Symbols and units are in the
@@ -42,6 +45,11 @@ def page() -> str:
     return "\n".join(rows) + "\n"
 
 
+def schema() -> str:
+    """Schema of the bar schedule as JSON."""
+    return json.dumps(BarScheduleFile.model_json_schema(), indent=1) + "\n"
+
+
 def pages(folder: Path) -> None:
     """The public functions and classes as HTML."""
     import pdoc  # noqa: PLC0415  # an extra
@@ -54,5 +62,6 @@ def pages(folder: Path) -> None:
 
 if __name__ == "__main__":
     PAGE.write_text(page(), encoding="utf-8")
+    SCHEMA.write_text(schema(), encoding="utf-8")
     if sys.argv[1:]:
         pages(Path(sys.argv[1]))

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from sandwich.commands.methods import compare_methods as compare_methods
     from sandwich.commands.run import RunResult as RunResult
     from sandwich.commands.run import run_job as run_job
+    from sandwich.commands.schedule import bar_schedule as bar_schedule
     from sandwich.commands.start import copy_demo as copy_demo
     from sandwich.commands.start import new_job as new_job
     from sandwich.commands.trial import try_job as try_job
@@ -76,6 +77,7 @@ _NAMES = {
     "StaleError": "sandwich.core.errors",
     "Status": "sandwich.core.status",
     "Steel": "sandwich.core.section",
+    "bar_schedule": "sandwich.commands.schedule",
     "check_job": "sandwich.commands.check",
     "compare_methods": "sandwich.commands.methods",
     "copy_demo": "sandwich.commands.start",

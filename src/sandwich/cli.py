@@ -220,6 +220,25 @@ def explain(
     print_sheet(sheet, title, _console())
 
 
+@app.command()
+def schedule(
+    job: JobFile,
+    to: Annotated[
+        list[Path] | None,
+        typer.Option(help="Write it here as well: .xlsx or .json; repeat for both.", dir_okay=False),
+    ] = None,
+) -> None:
+    """Show the bar schedule of a job that was run: mass, diameters, marks, lengths and bending shapes."""
+    from sandwich.commands.schedule import bar_schedule
+    from sandwich.core.shown import Shown
+    from sandwich.report.terminal import print_blocks, print_head
+
+    found = bar_schedule(job)
+    lines = [("written", found.write(path)) for path in to or ()]
+    print_head(f"{found.project.job.title}: bars", lines, _console())
+    print_blocks(found.blocks, _console(), Shown(found.project.job.output.units))
+
+
 def _start(job: Path) -> subprocess.Popen[str]:
     """A run of a job in a process of its own, whose words are kept."""
     wide = {**os.environ, "COLUMNS": str(_console().width), "PYTHONIOENCODING": "utf-8"}

@@ -9,8 +9,7 @@ import numpy as np
 
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
-from sandwich.core.shown import Measure, Sentence
-from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
+from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.bars import BARS
@@ -18,11 +17,10 @@ from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.tables.write import file_name
 from sandwich.work.layout_pictures import FACES, face_plan
-from sandwich.work.schedule import ZoneSchedule, layers_frame, marks_frame, places_frame, schedule_of
+from sandwich.work.schedule import ZoneSchedule, layers_frame, places_frame, schedule_of
 
 RANK: Final = 46
 PLACES_TABLE: Final = "layout"
-MARKS_TABLE: Final = "bar schedule"
 DRAW: Final = ("layout", "draw_layout")
 STOCK: Final = 12.0  # m, of zones that are not laid out
 PAGE: Final = 60
@@ -43,7 +41,7 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
 
     name = "layout"
     needs = ("ultimate", "service", "bars")
-    tables = (PLACES_TABLE, MARKS_TABLE)
+    tables = (PLACES_TABLE,)
 
     def asked(self, project: Project) -> bool:
         """Whether bars of a zone are chosen or given."""
@@ -69,13 +67,7 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             found.append(one)
         if not found:
             return Outcome((), warnings=tuple(warnings))
-        places, marks, layers = places_frame(found), marks_frame(found), layers_frame(found)
-        mass = float(marks["mass [kg]"].sum())
-        square = sum(s.area for s in found) / 1e6
-        told = Sentence(
-            "Bars of zones: {} in {} marks, {} of zone.", Measure(mass, "kg", ",.0f"), str(len(marks)),
-            Measure(mass / square, "kg/m2", ".1f"),
-        )  # fmt: skip
+        places, layers = places_frame(found), layers_frame(found)
         out = any(s.given.bounds for s in found)
         figures = tuple(
             Figure(f"layout {file_name(s.zone.name)} {face}", DRAW, partial(face_plan, s, side))
@@ -83,14 +75,13 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             if any(s.zone.zone.bars.layers().sides[e.layer] == side for e in s.given.extra)
         )  # fmt: skip
         blocks = (
-            Text(told),
             *((Pictures(figures),) if figures else ()),
             Table("Layers", layers, NOTE_LAYERS),
             Table("Places of bars", places.head(PAGE), NOTE),
         )
         return Outcome(
             tuple(found),
-            tables={PLACES_TABLE: places, MARKS_TABLE: marks},
+            tables={PLACES_TABLE: places},
             summary=(Table("Layout of bars", layers, rank=72),) if out else (),
             warnings=tuple(warnings),
             sections=(Section("Layout of bars", blocks, RANK),),

@@ -15,6 +15,7 @@ from sandwich.stages.layout import LAYOUT
 from sandwich.stages.plain_walls import PLAIN_WALLS
 from sandwich.stages.punching import PUNCHING
 from sandwich.stages.required import REQUIRED_STAGE
+from sandwich.stages.schedule import SCHEDULE
 from sandwich.stages.seismic_walls import SEISMIC_WALLS
 from sandwich.stages.service import SERVICE
 from sandwich.stages.strips import STRIPS
@@ -25,5 +26,5 @@ from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
     ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, LAYOUT, REQUIRED_STAGE, WALL_CHECKS,
-    SEISMIC_WALLS, BUILDING, WALL_LAPS, PLAIN_WALLS,
+    SEISMIC_WALLS, BUILDING, WALL_LAPS, SCHEDULE, PLAIN_WALLS,
 )  # fmt: skip

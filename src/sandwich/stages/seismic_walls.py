@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 from functools import partial
 from typing import Final
 
@@ -79,7 +80,15 @@ NOTE_SHEAR: Final = (
 )
 
 
-class SeismicWallsStage(Stage[list[CheckedEnd]]):
+@dataclass(frozen=True)
+class SeismicState:
+    """Ends of piers and walls and coupling beams, as they were checked."""
+
+    ends: list[CheckedEnd]
+    beams: list[CheckedBeam]
+
+
+class SeismicWallsStage(Stage[SeismicState]):
     """Amplified shear and boundary elements of seismic walls."""
 
     name = "seismic walls"
@@ -113,12 +122,12 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
                 where = f"{job.path}, walls.{name}.seismic.{key}"
                 faults.add(where, f"{standard.name} has no use for it", "take it out")
 
-    def run(self, project: Project, progress: Progress) -> Outcome[list[CheckedEnd]]:  # noqa: ARG002
+    def run(self, project: Project, progress: Progress) -> Outcome[SeismicState]:  # noqa: ARG002
         """Look at both ends of all piers and walls."""
         parts, _ = project.left(WALL_CHECKS)
         cuts = project.left(WALL_CUTS)
         if cuts is None:
-            return Outcome([])
+            return Outcome(SeismicState([], []))
         ends, coupling = ends_of(project, cuts, parts), beams_of(project, cuts, parts)
         seen = {e.part.part.wall for e in ends} | {b.part.part.wall for b in coupling}
         warnings = tuple(
@@ -130,7 +139,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             if wall.seismic is not None and name not in seen
         )  # fmt: skip
         if not seen:
-            return Outcome([], warnings=warnings)
+            return Outcome(SeismicState([], []), warnings=warnings)
         warnings += tuple(_ties(project, seen))
         shears = shears_of(project, cuts, parts)
         warnings += tuple(_shells(project, shears))
@@ -166,7 +175,7 @@ class SeismicWallsStage(Stage[list[CheckedEnd]]):
             Table("Boundary elements", page.head(PAGE), NOTE, bad[:PAGE]),
         )
         return Outcome(
-            ends,
+            SeismicState(ends, coupling),
             tables={
                 OF_TABLE: frame,
                 CHECKS_TABLE: checks,

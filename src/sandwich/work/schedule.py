@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from typing import Final
 
@@ -13,6 +14,8 @@ from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.trace import unrecorded
 from sandwich.design.bar_sets import NO_MESH, Given, ParallelBars
 from sandwich.design.layout.pieces import Piece, laps_of, pieces
+from sandwich.design.schedule.rows import BarRow
+from sandwich.design.schedule.shapes import straight
 from sandwich.design.settings import Settings
 from sandwich.model.plan import Plan
 from sandwich.project.zone_input import ZoneInput
@@ -24,9 +27,6 @@ BASE: Final = "base"
 PLACES: Final = [
     "zone", "layer", "place", "bars [mm]", "along from [m]", "along to [m]", "across from [m]", "across to [m]",
     "beyond each end [mm]", "beyond by", "marks", "number of bars", "mass [kg]",
-]  # fmt: skip
-SCHEDULE: Final = [
-    "mark", "zone", "layer", "place", "diameter [mm]", "length [m]", "number of bars", "laps", "lap [mm]", "mass [kg]",
 ]  # fmt: skip
 
 
@@ -68,19 +68,24 @@ class Placed:
     stock: float
     marks: dict[float, int]
 
-    def laps(self, length: float) -> int:
-        """Laps of a bar."""
-        return laps_of(length, self.stock, self.lap.value)
-
-    def mass_of(self, length: float) -> float:
-        """Mass of one bar with its laps [kg]."""
-        whole = length + self.laps(length) * self.lap.value
-        return STEEL_DENSITY * np.pi * self.bars.diameter**2 / 4.0 * whole
+    @property
+    def rows(self) -> list[BarRow]:
+        """A row of the schedule for each mark."""
+        counts = Counter(p.length for p in self.pieces)
+        lap = self.lap.value
+        return [
+            BarRow(
+                of=self.zone, storey="", place=self.place, layer=self.layer, diameter=self.bars.diameter,
+                number=counts[length], shape=straight(length), laps=laps_of(length, self.stock, lap), lap=lap,
+                mark=mark,
+            )
+            for length, mark in self.marks.items()
+        ]  # fmt: skip
 
     @property
     def mass(self) -> float:
         """Of all bars [kg]."""
-        return sum(self.mass_of(p.length) for p in self.pieces)
+        return sum(r.mass for r in self.rows)
 
 
 @dataclass(frozen=True)
@@ -101,8 +106,8 @@ class ZoneSchedule:
         Layer by layer.
     required, provided : ndarray, shape (b,)
         Mass of what is required and of the bars by their areas [kg].
-    area : float
-        Of the zone [mm2].
+    area, volume : float
+        Of the zone [mm2, mm3].
     """
 
     zone: ZoneInput
@@ -113,6 +118,7 @@ class ZoneSchedule:
     required: Floats
     provided: Floats
     area: float
+    volume: float
 
     @property
     def without(self) -> list[str]:
@@ -179,7 +185,8 @@ def schedule_of(
     need = np.where(np.isfinite(required), required, 0.0)
     return ZoneSchedule(
         zone=z, plan=plan, names=settings.names, given=given, places=tuple(places),
-        required=STEEL_DENSITY * area @ need, provided=STEEL_DENSITY * area @ given.area, area=float(area.sum()),
+        required=STEEL_DENSITY * area @ need, provided=STEEL_DENSITY * area @ given.area,
+        area=float(area.sum()), volume=float(area @ z.h),
     )  # fmt: skip
 
 
@@ -201,21 +208,6 @@ def places_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
         for s in of for name in s.without
     ]  # fmt: skip
     return pd.DataFrame(rows, columns=PLACES)
-
-
-def marks_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
-    """One row a mark: bars of one diameter and length."""
-    rows = []
-    for p in (p for s in of for p in s.places):
-        for length, mark in p.marks.items():
-            count = sum(1 for piece in p.pieces if piece.length == length)
-            laps = p.laps(length)
-            rows.append({
-                "mark": mark, "zone": p.zone, "layer": p.layer, "place": p.place, "diameter [mm]": p.bars.diameter,
-                "length [m]": length / 1e3, "number of bars": count, "laps": laps,
-                "lap [mm]": p.lap.value if laps else np.nan, "mass [kg]": count * p.mass_of(length),
-            })  # fmt: skip
-    return pd.DataFrame(rows, columns=SCHEDULE)
 
 
 def layers_frame(of: list[ZoneSchedule]) -> pd.DataFrame:

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.design.schedule.shapes import rounded_up
+
 Floats = NDArray[np.float64]
-ROUNDED = 25.0  # mm, lengths of bars
 NEAR = 1.0  # mm
 
 
@@ -25,7 +26,7 @@ class Piece:
     @property
     def length(self) -> float:
         """Length [mm], rounded up."""
-        return math.ceil((self.end - self.start) / ROUNDED - 1e-6) * ROUNDED
+        return rounded_up(self.end - self.start)
 
 
 def chords(cells: Floats, across: float) -> list[tuple[float, float]]:

@@ -89,6 +89,15 @@ class WallSteel:
     ends: BarGroup | None = None
     ties: Ties | None = None
 
+    def counts(self, length: float, thickness: float, cover: Cover) -> tuple[int, int]:
+        """Vertical bars of the web, and of each end of its own, in a section [mm]."""
+        whole = len(place_wall(length, thickness, self, cover).places)
+        if self.ends is None:
+            return whole, 0
+        layers = self.ends.layers or cover.curtains
+        each = layers * max(math.ceil(self.ends.count / layers), 1)
+        return whole - 2 * each, each
+
     def ratios(self, thickness: float, curtains: int) -> tuple[float, float]:
         """Ratios of the horizontal and of the vertical web bars [-]."""
         return curtains * self.horizontal.area / thickness, curtains * self.vertical.area / thickness

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from typing import Final
 
-from sandwich.standards.aci318 import anchorage
-from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, LappedEnd, LapTies, Length
+from sandwich.standards.aci318 import anchorage, bends
+from sandwich.standards.interface.anchorage import AnchoredBar, Bend, EndedBars, LappedEnd, LapTies, Length
 
 DEPTH: Final = 0.8  # of the length of a wall, 11.5.4.2
 
@@ -38,6 +38,15 @@ class ACI318Anchorage:
         """l_dh without ties at the hook."""
         found = float(anchorage.l_dh(bar.steel.f_yk, bar.concrete.cylinder, bar.diameter))
         return Length(found * (anchorage.YIELDING if bar.yields else 1.0), "25.4.3.1")
+
+    def bend(self, diameter: float) -> Bend:
+        """Table 25.3.1."""
+        return Bend(float(bends.bend_diameter(diameter)), float(bends.l_ext(diameter)), "25.3.1")
+
+    def tie_bend(self, diameter: float, *, seismic: bool) -> Bend:
+        """Table 25.3.2, and 25.3.4."""
+        clause = "25.3.2, 25.3.4" if seismic else "25.3.2"
+        return Bend(float(bends.bend_diameter_tie(diameter)), float(bends.l_ext_tie(diameter)), clause)
 
     def headed(self, bar: AnchoredBar) -> Length:
         """l_dt without ties; inf of bars that may have no heads, 25.4.4.1."""

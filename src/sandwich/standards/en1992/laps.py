@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from typing import Any, Final
 
-from sandwich.standards.en1992 import anchorage, materials
+from sandwich.standards.en1992 import anchorage, bends, materials
 from sandwich.standards.en1998 import confinement, lightly
-from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, LappedEnd, LapTies, Length
+from sandwich.standards.interface.anchorage import AnchoredBar, Bend, EndedBars, LappedEnd, LapTies, Length
 
 LEVER: Final = 0.8  # of the length of a wall
 Z: Final = 0.9  # of the effective depth of a slab, 6.2.3(1)
@@ -51,6 +51,15 @@ class EN1992Anchorage:
         alpha_6 = anchorage.alpha_6(bar.share)
         alpha = self._factors(bar, bent=False)
         return Length(float(anchorage.l_0(self._basic(bar), alpha, alpha_6, bar.diameter)), "8.7.3(1)")
+
+    def bend(self, diameter: float) -> Bend:
+        """8.3(2), figure 8.1."""
+        return Bend(float(bends.phi_m(diameter)), float(bends.tail(diameter)), "8.3(2), figure 8.1")
+
+    def tie_bend(self, diameter: float, *, seismic: bool) -> Bend:
+        """8.3(2), 8.5, or EN 1998-1, 5.6.1(2)."""
+        own, clause = (bends.tail_of_tie, "EN 1998-1, 5.6.1(2)") if seismic else (bends.tail_of_link, "8.5(1)")
+        return Bend(float(bends.phi_m(diameter)), float(own(diameter)), f"8.3(2), {clause}")
 
     def extension(self, bars: EndedBars) -> Length:
         """l_bd past the shifted line of tension, 9.2.1.3; the moments of seismic walls are shifted already."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, EndedBars, LappedEnd, LapTies, Length
+from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, Bend, EndedBars, LappedEnd, LapTies, Length
 from sandwich.standards.interface.building import BuildingDemand, Buildings, Sway
 from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
@@ -47,6 +47,7 @@ __all__ = [
     "AlternativeWalls",
     "Anchorage",
     "AnchoredBar",
+    "Bend",
     "BoundaryNeed",
     "BuildingDemand",
     "Buildings",

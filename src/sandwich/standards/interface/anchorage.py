@@ -113,8 +113,22 @@ class LapTies:
     clause: str
 
 
+class Bend(NamedTuple):
+    """Diameter of the mandrel and straight length past the last bend [mm], with their clauses."""
+
+    mandrel: float
+    tail: float
+    clause: str
+
+
 class Anchorage(Protocol):
-    """Lengths of bars beyond the places where they are wanted."""
+    """Lengths of bars beyond the places where they are wanted, and their bends."""
+
+    def bend(self, diameter: float) -> Bend:
+        """Bend of 90 degrees of a bar of a diameter [mm]."""
+
+    def tie_bend(self, diameter: float, *, seismic: bool) -> Bend:
+        """Bends of a link or tie of a diameter [mm], hooks of 135 degrees at its ends."""
 
     def anchorage(self, bar: AnchoredBar) -> Length:
         """Of a straight bar."""

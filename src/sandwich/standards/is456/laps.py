@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Final
 
-from sandwich.standards.interface.anchorage import AnchoredBar, EndedBars, LappedEnd, LapTies, Length
-from sandwich.standards.is456 import anchorage, layers
+from sandwich.standards.interface.anchorage import AnchoredBar, Bend, EndedBars, LappedEnd, LapTies, Length
+from sandwich.standards.is456 import anchorage, bends, layers
 from sandwich.standards.is13920 import laps
 
 DEPTH: Final = 0.8  # of the length of a wall, 32.4.2
@@ -31,6 +31,15 @@ class IS456Anchorage:
         """26.2.5.1."""
         near = bar.cover < 2.0 * bar.diameter or bar.clear < max(75.0, 6.0 * bar.diameter)
         return Length(float(anchorage.lap(self._l_d(bar), bar.diameter, bar.tension, near)), "26.2.5.1(c), (d)")
+
+    def bend(self, diameter: float) -> Bend:
+        """26.2.2.1(b), IS 2502."""
+        return Bend(float(bends.bend_diameter(diameter)), float(bends.tail(diameter)), "26.2.2.1(b), IS 2502")
+
+    def tie_bend(self, diameter: float, *, seismic: bool) -> Bend:
+        """26.2.2.4(b), IS 2502, or IS 13920, 3.4."""
+        own, clause = (bends.tail_of_tie, "IS 13920, 3.4") if seismic else (bends.tail_of_link, "26.2.2.4(b)")
+        return Bend(float(bends.bend_diameter(diameter)), float(own(diameter)), f"{clause}, IS 2502")
 
     def extension(self, bars: EndedBars) -> Length:
         """26.2.3.1."""

@@ -36,7 +36,8 @@ COLUMNS: Final = [
 class LaidBars:
     """Vertical bars of one kind of one part; levels in mm, None where there is none.
 
-    `lap` is at their foot; `goes_on` tells what of them goes on above, up to `top`; `others` is where the rest ends.
+    `lap` is at their foot; `goes_on` tells what of them goes on above, up to `top`, and `going` which part of them;
+    `others` is where the rest ends; `bent` whether they are bent at the top.
     """
 
     part: CheckedPart
@@ -51,6 +52,8 @@ class LaidBars:
     status: str
     through: str = ""
     ties: str = ""
+    going: float = 1.0
+    bent: bool = False
 
 
 class BarsUp:
@@ -154,9 +157,9 @@ class BarsUp:
         with about(which):
             lap, level = self.lap(c, which)
             anchorage = self.standard.anchorage(bar) if over else self.standard.hook(bar)
-        goes_on, top, others = f"{NOTHING}: bent at the top", c.part.high, None
+        goes_on, top, others, going = f"{NOTHING}: bent at the top", c.part.high, None, 1.0
         if over:
-            goes_on, fewer = _goes_on(c, over, which)
+            goes_on, fewer, going = _goes_on(c, over, which)
             partners = [o for o in over if has_bars(o, which)] or over
             with unrecorded():
                 top = max(self._reach(o, which if has_bars(o, which) else WEB) for o in partners)
@@ -174,7 +177,7 @@ class BarsUp:
         return LaidBars(
             part=c, which=which, bars=bars, lap=lap, lap_from=level, goes_on=goes_on, top=top, others=others,
             anchorage=anchorage, status=self._fits(c, which, lap, level), through=through,
-            ties=self._ties(c, bar, which) if level is not None else "",
+            ties=self._ties(c, bar, which) if level is not None else "", going=going, bent=not over,
         )  # fmt: skip
 
     def _fits(self, c: CheckedPart, which: str, lap: Length, level: float | None) -> str:
@@ -222,24 +225,26 @@ def has_bars(c: CheckedPart, which: str) -> bool:
     return which == WEB or _steel(c).ends is not None
 
 
-def _goes_on(c: CheckedPart, over: list[CheckedPart], which: str) -> tuple[str, bool]:
-    """What of the bars of a part goes on above, and whether the rest ends there."""
+def _goes_on(c: CheckedPart, over: list[CheckedPart], which: str) -> tuple[str, bool, float]:
+    """What of the bars of a part goes on above, whether the rest ends there, and which part of them goes on."""
     if which == WEB:
         here = _steel(c).vertical
         others = [_steel(o).vertical for o in over]
         if all(v == here for v in others):
-            return "all", False
+            return "all", False, 1.0
         least = min(others, key=lambda v: v.area)
-        return f"lapped with {least}", least.area < here.area
+        return f"lapped with {least}", least.area < here.area, 1.0
     own = _steel(c).ends
     assert own is not None
     ends = [_steel(o).ends for o in over]
     if any(e is None for e in ends):
-        return NOTHING, True
+        return NOTHING, True, 0.0
     least_end = min((e for e in ends if e is not None), key=lambda e: e.area)
     if least_end.diameter == own.diameter:
-        return ("all", False) if least_end.count >= own.count else (f"{least_end.count} of {own.count}", True)
-    return f"lapped with {least_end}", least_end.area < own.area
+        if least_end.count >= own.count:
+            return "all", False, 1.0
+        return f"{least_end.count} of {own.count}", True, least_end.count / own.count
+    return f"lapped with {least_end}", least_end.area < own.area, 1.0
 
 
 def laps_frame(laid: list[LaidBars]) -> pd.DataFrame:

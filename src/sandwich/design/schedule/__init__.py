@@ -1,0 +1,1 @@
+"""Bars as they are cut and bent."""
