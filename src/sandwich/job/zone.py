@@ -23,6 +23,7 @@ from sandwich.job.base import (
     Place,
     record,
 )
+from sandwich.job.cover import Exposure, Fire
 from sandwich.job.service import ServiceChecks
 from sandwich.model import zones
 
@@ -167,6 +168,8 @@ class Zone(Model):
     rule: Rule | None = None
     layout: Arranged | None = None
     service: ServiceChecks | None = None
+    exposure: Exposure | None = None
+    fire: Fire | None = None
     provided: dict[str, Parallel] = Field(default_factory=dict)
     additional: tuple[Additional, ...] = ()
     direction: Direction = Direction()

@@ -10,6 +10,7 @@ from typing import Any, Final
 from sandwich.project.stage import Stage
 from sandwich.stages.bars import BARS
 from sandwich.stages.building import BUILDING
+from sandwich.stages.cover import COVER
 from sandwich.stages.inputs import INPUTS
 from sandwich.stages.layout import LAYOUT
 from sandwich.stages.plain_walls import PLAIN_WALLS
@@ -26,5 +27,5 @@ from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
     ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, LAYOUT, REQUIRED_STAGE, WALL_CHECKS,
-    SEISMIC_WALLS, BUILDING, WALL_LAPS, SCHEDULE, PLAIN_WALLS,
+    SEISMIC_WALLS, BUILDING, WALL_LAPS, SCHEDULE, COVER, PLAIN_WALLS,
 )  # fmt: skip

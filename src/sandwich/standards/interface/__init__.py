@@ -11,6 +11,7 @@ from typing import Protocol
 from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, Bend, EndedBars, LappedEnd, LapTies, Length
 from sandwich.standards.interface.building import BuildingDemand, Buildings, Sway
 from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
+from sandwich.standards.interface.durability import CoverDemand, CoverNeed, Durability, FireDemand, FireNeed
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
 from sandwich.standards.interface.member import Member, MemberLaw
 from sandwich.standards.interface.minimum import Minimum
@@ -38,7 +39,7 @@ from sandwich.standards.interface.walls import (
 )
 
 
-class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Anchorage, Protocol):
+class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Anchorage, Durability, Protocol):
     """A design standard as the stages see it."""
 
 
@@ -54,8 +55,13 @@ __all__ = [
     "ClosedSection",
     "CouplingBeam",
     "CouplingNeed",
+    "CoverDemand",
+    "CoverNeed",
+    "Durability",
     "DynamicAxial",
     "EndedBars",
+    "FireDemand",
+    "FireNeed",
     "LaidDiagonals",
     "LaidEnd",
     "LapTies",
