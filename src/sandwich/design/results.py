@@ -26,6 +26,7 @@ REQUIRED: Final = "required [mm2/m]"
 ULTIMATE_STEEL: Final = "ultimate [mm2/m]"
 SERVICE: Final = "by service [mm2/m]"
 REASON: Final = "governed by"
+PROVIDED: Final = "provided [mm2/m]"
 STRENGTH: Final = "by strength [mm2/m]"
 LEAST: Final = "minimum [mm2/m]"
 ENVELOPE: Final = "envelope [mm2/m]"
@@ -75,8 +76,11 @@ def steel_frame(
     axes: NDArray[np.float64],
     settings: Settings,
     service: NDArray[np.float64] | None = None,
+    provided: NDArray[np.float64] | None = None,
 ) -> pd.DataFrame:
     """One row a point and bar layer that exists: areas, governing combination, status.
+
+    `provided` (p, b) are the bars that lie there [mm2/mm], where they were chosen or given.
 
     What is required is the largest of the ultimate state (strength, minimum steel, bars raised for shear or punching)
     and of `service` (p, b) [mm2/mm], with the one that governs.
@@ -94,6 +98,7 @@ def steel_frame(
             LAYER: np.full(p, settings.names[i], dtype=object),
             REQUIRED: largest * 1e3,
             REASON: _reason(u, i, asked),
+            **(_of_bars(largest, provided[:, i]) if provided is not None else {}),
             **({SERVICE: asked * 1e3, ULTIMATE_STEEL: u.a_s[:, i] * 1e3} if service is not None else {}),
             STRENGTH: u.a_s_ultimate[:, i] * 1e3,
             LEAST: u.a_s_minimum[:, i] * 1e3,
@@ -107,6 +112,13 @@ def steel_frame(
     frame = pd.concat(out, ignore_index=True)
     order = frame.groupby("point", sort=False).ngroup()
     return frame.iloc[np.argsort(order.to_numpy(), kind="stable")].reset_index(drop=True)
+
+
+def _of_bars(required: NDArray[np.float64], provided: NDArray[np.float64]) -> dict[str, NDArray[np.float64]]:
+    """Provided area and its utilisation; inf where nothing is provided that is required."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        use = np.where(required > 0.0, required / provided, 0.0)
+    return {PROVIDED: provided * 1e3, "utilisation": np.where(np.isnan(required), np.nan, use)}
 
 
 def _reason(u: Ultimate, i: int, service: NDArray[np.float64]) -> NDArray[np.object_]:

@@ -2,15 +2,45 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.shown import Shown, Sized
 from sandwich.drawing.flatten import Flat, flatten
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Steps of a colour scale.
+
+    Attributes
+    ----------
+    levels : tuple of float
+        The steps; none for sensible ones.
+    names : tuple
+        What is written beside them.
+    limit : bool
+        Whether what lies past the last one fails.
+    edge : tuple, optional
+        Value of a thick line, and its name.
+    """
+
+    levels: tuple[float, ...] = ()
+    names: tuple[Sized | str, ...] = ()
+    limit: bool = False
+    edge: tuple[float, Sized | str] | None = None
+
+    def times(self, factor: float, shown: Shown) -> Scale:
+        """The same in the units shown."""
+        edge = None if self.edge is None else (factor * self.edge[0], shown.text(self.edge[1]))
+        return replace(
+            self, levels=tuple(factor * v for v in self.levels), names=tuple(map(shown.text, self.names)), edge=edge
+        )
 
 
 @dataclass(frozen=True)
@@ -29,6 +59,14 @@ class MapDescription:
         Value at each corner, nan where the point fails.
     levels : ndarray
         Steps of the colour scale.
+    level_names : tuple of str
+        What is written beside them, nothing beside none.
+    limit : bool
+        Whether what lies past the last step fails.
+    edge : tuple or None
+        Value of a thick line, and its name.
+    hatched : ndarray, shape (h, 3, 2)
+        Triangles without a value at a point that is not checked [m].
     outline : ndarray, shape (s, 2, 2)
         Edges of the zone and of its openings [m].
     labels : list of (x, y, text)
@@ -52,6 +90,10 @@ class MapDescription:
     failed: Floats
     ticks: Floats
     note: str
+    level_names: tuple[str, ...] = ()
+    limit: bool = False
+    edge: tuple[float, str] | None = None
+    hatched: Floats = field(default_factory=lambda: np.empty((0, 3, 2)))
 
 
 @dataclass(frozen=True)
@@ -166,7 +208,8 @@ def describe_map(
     *,
     directions: Floats | None = None,
     note: str = "",
-    scale: float | None = None,
+    scale: float | Scale | None = None,
+    unchecked: NDArray[np.bool_] | None = None,
 ) -> MapDescription:
     """Describe a map of one value a point.
 
@@ -182,8 +225,10 @@ def describe_map(
         Names of the points.
     directions : ndarray, shape (e, 3), optional
         Direction of the bars of each element.
-    scale : float, optional
-        Largest value of the scale; the largest value shown by default.
+    scale : float or Scale, optional
+        Largest value of the scale, or its steps; the largest value shown by default.
+    unchecked : ndarray of bool, shape (p,), optional
+        Points without a value that do not fail.
 
     Returns
     -------
@@ -193,20 +238,27 @@ def describe_map(
     view = sheet.view
     split = np.array([[0, 1, 2], [0, 2, 3]])
     finite = values[np.isfinite(values)]
-    largest = scale if scale is not None else float(finite.max(initial=0.0))
+    own = scale if isinstance(scale, Scale) else Scale()
+    largest = scale if isinstance(scale, float) else float(finite.max(initial=0.0))
+    aside = np.zeros(len(values), dtype=bool) if unchecked is None else unchecked
+    triangles, corners = view.corners[:, split].reshape(-1, 3, 2), sheet.point[:, split].reshape(-1, 3)
     ticks = _ticks(view, directions) if directions is not None else np.empty((0, 4))
     return MapDescription(
         title=title,
         unit=unit,
         view=view,
-        triangles=view.corners[:, split].reshape(-1, 3, 2),
-        values=values[sheet.point][:, split].reshape(-1, 3),
-        levels=steps(largest),
+        triangles=triangles,
+        values=values[corners],
+        levels=np.array(own.levels) if own.levels else steps(largest),
         outline=sheet.outline,
         labels=_largest(values, sheet.places, names),
-        failed=sheet.places[~np.isfinite(values)],
+        failed=sheet.places[~np.isfinite(values) & ~aside],
         ticks=ticks,
         note=note,
+        level_names=tuple(map(str, own.names)),
+        limit=own.limit,
+        edge=None if own.edge is None else (own.edge[0], str(own.edge[1])),
+        hatched=triangles[aside[corners].any(1)],
     )
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from matplotlib import colormaps, rc_context, rcParamsDefault
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.cm import ScalarMappable
-from matplotlib.collections import LineCollection
+from matplotlib.collections import LineCollection, PolyCollection
 from matplotlib.colors import BoundaryNorm
 from matplotlib.figure import Figure
 from matplotlib.patches import Patch
@@ -36,6 +36,7 @@ ELEVATION, AZIMUTH = 32, -55  # deg
 COLOURS = "YlGnBu"
 INK = "#1c2b33"
 FAIL = "#c62828"
+UNCHECKED, HATCH = "#eceff1", "#90a4ae"
 _UP, _ROUND = np.radians([ELEVATION, AZIMUTH])
 FINE = 10_000  # elements beyond which their edges would hide the colours
 TOWARDS_VIEWER = np.array([np.cos(_UP) * np.cos(_ROUND), np.cos(_UP) * np.sin(_ROUND), np.sin(_UP)])
@@ -56,10 +57,16 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     t.set_mask(failing)
     over: Literal["max", "neither"] = "max" if np.nanmax(flat, initial=0.0) > d.levels[-1] else "neither"
     norm = BoundaryNorm(d.levels, 256, extend=over)
+    # what is past a limit is no further step of the scale
+    colours = colormaps[COLOURS].with_extremes(over=FAIL) if d.limit else colormaps[COLOURS]
     if not failing.all():
         # the last step holds its upper end, too
         flat = np.where(flat == d.levels[-1], np.nextafter(d.levels[-1], 0.0), flat)
-        ax.tricontourf(t, np.nan_to_num(flat), levels=d.levels, cmap=colormaps[COLOURS], norm=norm, extend=over)
+        ax.tricontourf(t, np.nan_to_num(flat), levels=d.levels, cmap=colours, norm=norm, extend=over)
+        if d.edge is not None and np.nanmax(flat, initial=0.0) > d.edge[0]:
+            ax.tricontour(t, np.nan_to_num(flat), levels=[d.edge[0]], colors=INK, linewidths=2.2)
+    if len(d.hatched):
+        ax.add_collection(PolyCollection(list(d.hatched), fc=UNCHECKED, ec=HATCH, hatch="////", lw=0.0))
     if len(d.view.corners) <= FINE:
         ax.add_collection(LineCollection(list(_rings(d)), colors=INK, linewidths=0.25, alpha=0.25))
     ax.add_collection(LineCollection(list(d.outline), colors=INK, linewidths=1.4))
@@ -67,9 +74,7 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
         half = 0.016 * size.max() * d.ticks[:, 2:]
         ends = np.stack([d.ticks[:, :2] - half, d.ticks[:, :2] + half], 1)
         ax.add_collection(LineCollection(list(ends), colors=INK, linewidths=1.3, alpha=0.75), autolim=False)
-    if len(d.failed):
-        ax.plot(*d.failed.T, "x", color=FAIL, markersize=7, markeredgewidth=2, label=f"{len(d.failed)} points fail")
-        ax.legend(loc="upper right", framealpha=0.9)
+    _legend(ax, d, past=over == "max" and d.limit)
     for x, y, name in d.view.names:
         ax.annotate(name, (x, y), xytext=(0, 4), textcoords="offset points", ha="center", va="bottom", fontsize=9)
     ax.set_aspect("equal")
@@ -80,11 +85,35 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     ax.set_xlabel(d.view.labels[0])
     ax.set_ylabel(d.view.labels[1])
     bar = ax.figure.colorbar(
-        ScalarMappable(norm, colormaps[COLOURS]), cax=scale_ax, ax=None if scale_ax is not None else ax, ticks=d.levels,
+        ScalarMappable(norm, colours), cax=scale_ax, ax=None if scale_ax is not None else ax, ticks=d.levels,
         orientation="horizontal" if wide else "vertical",
     )  # fmt: skip
-    bar.set_label(f"[{d.unit}]")
+    if not d.level_names:
+        bar.set_label(f"[{d.unit}]")
+    else:
+        bar.ax.set_title(f"[{d.unit}]  bars", fontsize=9, loc="left")
+        told = [
+            (f"{v:.0f}" if v >= 100.0 else f"{v:.3g}") + (f"  {name}" if name else "")
+            for v, name in zip(d.levels, d.level_names, strict=True)
+        ]
+        (bar.ax.set_xticklabels if wide else bar.ax.set_yticklabels)(told)
+        bar.ax.tick_params(labelsize=9)
     return ax
+
+
+def _legend(ax: Axes, d: MapDescription, *, past: bool) -> None:
+    """What marks besides the colours mean."""
+    if len(d.failed):
+        ax.plot(*d.failed.T, "x", color=FAIL, markersize=7, markeredgewidth=2, label=f"{len(d.failed)} points fail")
+    if d.edge is not None:
+        ax.plot([], [], color=INK, lw=2.2, label=f"the base mesh {d.edge[1]} ends")
+    handles = ax.get_legend_handles_labels()[0]
+    if past:
+        handles.append(Patch(fc=FAIL, label=f"more than {d.levels[-1]:.4g} {d.unit}"))
+    if len(d.hatched):
+        handles.append(Patch(fc=UNCHECKED, ec=HATCH, hatch="////", label="not checked"))
+    if handles:
+        ax.legend(handles=handles, loc="upper right", framealpha=0.9)
 
 
 def _axes_for(d: MapDescription, size: NDArray[np.float64], *, wide: bool) -> tuple[Axes, Axes]:
@@ -94,7 +123,8 @@ def _axes_for(d: MapDescription, size: NDArray[np.float64], *, wide: bool) -> tu
         figure = new_figure(d.title, d.note, high)
         below, top = 0.64 / high, 1.0 - 1.04 / high
         at = (0.06, below, 0.80, top - below)
-        return figure.add_axes(at), figure.add_axes((0.90, below + 0.05, 0.018, top - below - 0.1))
+        left = 0.88 if d.level_names else 0.90
+        return figure.add_axes(at), figure.add_axes((left, below + 0.05, 0.018, top - below - 0.1))
     across = 0.90 * WIDTH
     high = across * size[1] / size[0]
     above, below = 1.0, 1.7

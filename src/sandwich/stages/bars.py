@@ -13,7 +13,7 @@ from sandwich.design.bars import EXTRA
 from sandwich.project.outcome import Figure, Outcome, Section, Table
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
-from sandwich.stages.maps import zone_map
+from sandwich.stages.maps import LIMIT_100, zone_map
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.work.bars import BarUse, bars_of
@@ -85,8 +85,7 @@ def _not_ok(frame: pd.DataFrame) -> np.ndarray:
 
 def _map(project: Project, of: BarUse) -> Figure:
     most = np.nan_to_num(of.use.ratio, posinf=np.inf).max(1)
-    ratio = 100.0 * np.where(np.isfinite(of.use.ratio).any(1), most, np.nan)
+    ratio = 100.0 * np.where(np.isnan(of.use.ratio).all(1), np.nan, most)
     told = "the most that one design requires over the bars, of all layers; limit analysis may say less"
-    scale = max(100.0, min(float(np.nanmax(np.append(ratio, 0.0))), 200.0))
     z = project.left(ULTIMATE)[of.zone].zone
-    return zone_map(z, "utilisation of bars", "%", np.minimum(ratio, 1e4), told, scale=scale, rank=40)
+    return zone_map(z, "utilisation of bars", "%", np.minimum(ratio, 1e4), told, scale=LIMIT_100, rank=40)

@@ -25,7 +25,7 @@ from sandwich.project.second_order import plain_name
 from sandwich.project.stage import Stage
 from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.bars import BARS as BARS_STAGE
-from sandwich.stages.maps import zone_map
+from sandwich.stages.maps import LIMIT_100, bar_scale, zone_map
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
 
@@ -80,7 +80,7 @@ class RequiredStage(Stage[Required]):
             tables={"points": left.points, "steel": left.steel, "checks": left.checks},
             verdict=tuple(_verdict(left.certificate)),
             summary=tuple(_summary(project, left)),
-            figures=tuple(f for d in designs.values() if d.zone.surface is not None for f in _maps(d, left)),
+            figures=tuple(f for d in designs.values() if d.zone.surface is not None for f in _maps(project, d, left)),
             warnings=tuple(_warnings(designs, left)),
             sections=tuple(_sections(project, left)),
         )
@@ -92,10 +92,12 @@ REQUIRED_STAGE: Final = RequiredStage()
 def _required(project: Project, designs: dict[str, ZoneDesign], asked: dict[str, np.ndarray]) -> Required:
     ultimate, standard = project.combinations.ultimate(), project.standard
     steel, checks = [], []
+    uses = {of.zone: of for of in project.left(BARS_STAGE)}
     for name, d in designs.items():
         z, settings = d.zone, d.zone.settings(standard)
         axes, names = settings.bars.axes(z.h), project.ultimate_of(z).names
-        steel.append(steel_frame(name, z.labels, d.final, names, axes, settings, asked.get(name)))
+        provided = uses[name].given.area if name in uses else None
+        steel.append(steel_frame(name, z.labels, d.final, names, axes, settings, asked.get(name), provided))
         checks.append(checks_frame(name, z.labels, d.final, names, z.h, settings))
     checks += [of.checks for of in project.left(BARS_STAGE) if not of.given.chosen]
     order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")
@@ -227,19 +229,19 @@ def _sections(project: Project, left: Required) -> list[Section]:
     shown.loc[worst["check"] == "design", "utilisation"] = "fails"
     told = f"Highest utilisation of any check; a point is explained by: {command}"
     return [
-        Section("Most steel", (_first_map(project.left(ULTIMATE), left.steel, most), Table("", most)), HEAD),
+        Section("Most steel", (_first_map(project, left.steel, most), Table("", most)), HEAD),
         Section("The worst ten points", (Table("", shown, told, over), *_bad(left, FAILS, note)), 30),
     ]
 
 
-def _first_map(designs: dict[str, ZoneDesign], steel: pd.DataFrame, most: pd.DataFrame) -> Pictures:
+def _first_map(project: Project, steel: pd.DataFrame, most: pd.DataFrame) -> Pictures:
     """The map that holds the most steel of all."""
     order = most.sort_values(REQUIRED, ascending=False, kind="stable")
-    d = designs[order.iloc[0]["zone"]] if len(order) else None
+    d = project.left(ULTIMATE)[order.iloc[0]["zone"]] if len(order) else None
     if d is None or d.zone.surface is None:
         return Pictures(())
     layer = order.iloc[0][LAYER]
-    return Pictures(tuple(f for name, f in steel_maps(d, steel) if name == layer))
+    return Pictures(tuple(f for name, f in steel_maps(project, d, steel) if name == layer))
 
 
 def worst_points(checks: pd.DataFrame, count: int = WORST) -> pd.DataFrame:
@@ -274,30 +276,30 @@ def _warnings(designs: dict[str, ZoneDesign], left: Required) -> Iterator[Warnin
         yield WarningNote(row["zone"], told)
 
 
-def _maps(d: ZoneDesign, left: Required) -> Iterator[Figure]:
+def _maps(project: Project, d: ZoneDesign, left: Required) -> Iterator[Figure]:
     """One map a bar layer, and one of the shear utilisation."""
-    yield from (f for _, f in steel_maps(d, left.steel))
+    yield from (f for _, f in steel_maps(project, d, left.steel))
     yield shear_map(d, left.checks)
 
 
-def steel_maps(d: ZoneDesign, steel: pd.DataFrame) -> Iterator[tuple[str, Figure]]:
-    """One map a bar layer; all of a zone share a scale."""
+def steel_maps(project: Project, d: ZoneDesign, steel: pd.DataFrame) -> Iterator[tuple[str, Figure]]:
+    """One map a bar layer; its steps are areas of bars that may be chosen, where the zone has a rule."""
     z = d.zone
     own = steel[steel["zone"] == z.name]
-    largest = float(own[REQUIRED].max(skipna=True)) if own[REQUIRED].notna().any() else 0.0
+    given = next((of.given for of in project.left(BARS_STAGE) if of.zone == z.name), None)
     with_service = "largest of strength, minimum steel and service"
     what = with_service if z.zone.service is not None else "larger of strength and minimum steel"
     f_ck, f_yk = Measure(z.zone.f_ck, "MPa", "g"), Measure(z.zone.f_yk, "MPa", "g")
     note = Sentence(MAP_NOTE, what, z.zone.method, f_ck, f_yk)
     layers = z.zone.bars.layers()
     names = layers.names(z.zone.faces.bottom, z.zone.faces.top)
-    for angle, side, layer in zip(layers.angles, layers.sides, names, strict=True):
+    for i, (angle, side, layer) in enumerate(zip(layers.angles, layers.sides, names, strict=True)):
         rows = own[own[LAYER] == layer].set_index("point")[REQUIRED]
         if len(rows):
             values = rows.reindex(z.labels).to_numpy(dtype=float)
             turned = z.turn if side < 0 else None
             figure = zone_map(
-                z, layer, "mm2/m", values, note, scale=largest, rank=10,
+                z, layer, "mm2/m", values, note, scale=bar_scale(z, given, i, values), rank=10,
                 directions=partial(_directions, z, angle, turned),
             )  # fmt: skip
             yield layer, figure
@@ -318,11 +320,12 @@ def shear_map(d: ZoneDesign, checks: pd.DataFrame) -> Figure:
     own = checks[(checks["zone"] == z.name) & (checks["check"] == SHEAR)].set_index("point")
     use = 100.0 * own["utilisation"].reindex(z.labels).to_numpy(dtype=float)
     held = own["status"].reindex(z.labels).isin((NEAR, WITHIN)).to_numpy(dtype=bool)
-    use = np.where(held, 0.0, use)
+    use = np.where(held, np.nan, use)
     note = (
         f"principal shear over the resistance without links, clause {own['clause'].iloc[0]}; above 100 links are needed"
     )
-    note += f"; {held.sum()} points at supports are not designed for it and shown as 0" if held.any() else ""
-    top = min(float(np.nanmax(np.where(np.isfinite(use), use, np.nan), initial=0.0)), 400.0)
+    note += f"; {held.sum()} points at supports are not designed for it: hatched" if held.any() else ""
     values = np.where(np.isinf(use), 1e4, use)
-    return zone_map(z, "transverse shear", "%", values, note, scale=max(top, 100.0), name="shear", rank=90)
+    return zone_map(
+        z, "transverse shear", "%", values, note, scale=LIMIT_100, unchecked=held, name="shear", rank=90,
+    )  # fmt: skip
