@@ -75,6 +75,7 @@ def steel_frame(
     combinations: list[str],
     axes: NDArray[np.float64],
     settings: Settings,
+    *,
     service: NDArray[np.float64] | None = None,
     provided: NDArray[np.float64] | None = None,
 ) -> pd.DataFrame:

@@ -149,6 +149,25 @@ class Rule(Model):
 
 
 @record
+class EdgeBars(Model):
+    """Bars at the free edges and openings of a zone that has bars.
+
+    Attributes
+    ----------
+    u_bars : bool
+        Whether U-bars close its free edges.
+    openings : bool
+        Whether bars that openings cut are replaced beside them, half on each side.
+    corners : bool
+        Whether a diagonal bar a face lies at each corner of an opening.
+    """
+
+    u_bars: bool = True
+    openings: bool = True
+    corners: bool = True
+
+
+@record
 class Arranged(Model):
     """How the bars of a zone are laid out by its rule: a base mesh over all, additional bars in rectangles.
 

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, field_validator, model_validator
 
 from sandwich.core.section import Concrete, Steel
-from sandwich.job.bars import Additional, Arranged, Bars, Parallel, Rule
+from sandwich.job.bars import Additional, Arranged, Bars, EdgeBars, Parallel, Rule
 from sandwich.job.base import (
     Coordinate,
     Finite,
@@ -167,6 +167,7 @@ class Zone(Model):
     links: ShearLinks | None = None
     rule: Rule | None = None
     layout: Arranged | None = None
+    edges: EdgeBars | None = None
     service: ServiceChecks | None = None
     exposure: Exposure | None = None
     fire: Fire | None = None
@@ -213,6 +214,12 @@ class Zone(Model):
             raise ValueError("layout chooses the additional bars; take additional out, or layout")
         if self.layout is not None and (self.averaging_strips is not None or self.top_direction is not None):
             raise ValueError("layout goes without averaging_strips and top_direction; take one of them out")
+        return self
+
+    @model_validator(mode="after")
+    def _edges_have_bars(self) -> Zone:
+        if self.edges is not None and self.rule is None and not self.provided:
+            raise ValueError("edges follow the base mesh; give rule = {} or provided bars too, or take edges out")
         return self
 
     @model_validator(mode="after")

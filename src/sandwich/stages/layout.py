@@ -59,7 +59,7 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             if state is not None:
                 required = np.where(np.isnan(required), np.nan, np.fmax(required, state.required))
             stock = z.zone.layout.stock if z.zone.layout is not None else STOCK
-            first = 1 + sum(len(p.marks) for s in found for p in s.places)
+            first = 1 + max((r.mark for s in found for r in s.rows), default=0)
             one = schedule_of(z, use.given, required, settings, 1e3 * stock, first)
             if isinstance(one, str):
                 warnings.append(WarningNote(f"zone {use.zone}", "has no bar schedule", one))
@@ -71,8 +71,9 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
         out = any(s.given.bounds for s in found)
         figures = tuple(
             Figure(f"layout {file_name(s.zone.name)} {face}", DRAW, partial(face_plan, s, side))
-            for s in found if s.given.bounds for side, face in FACES.items()
-            if any(s.zone.zone.bars.layers().sides[e.layer] == side for e in s.given.extra)
+            for s in found if s.given.bounds or s.edges.beside for side, face in FACES.items()
+            if any(s.zone.zone.bars.layers().sides[n] == side
+                   for n in (*(e.layer for e in s.given.extra), *(b.number for b in s.edges.beside)))
         )  # fmt: skip
         blocks = (
             *((Pictures(figures),) if figures else ()),

@@ -97,7 +97,9 @@ def _required(project: Project, designs: dict[str, ZoneDesign], asked: dict[str,
         z, settings = d.zone, d.zone.settings(standard)
         axes, names = settings.bars.axes(z.h), project.ultimate_of(z).names
         provided = uses[name].given.area if name in uses else None
-        steel.append(steel_frame(name, z.labels, d.final, names, axes, settings, asked.get(name), provided))
+        steel.append(
+            steel_frame(name, z.labels, d.final, names, axes, settings, service=asked.get(name), provided=provided)
+        )
         checks.append(checks_frame(name, z.labels, d.final, names, z.h, settings))
     checks += [of.checks for of in project.left(BARS_STAGE) if not of.given.chosen]
     order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")

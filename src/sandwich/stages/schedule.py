@@ -51,7 +51,7 @@ class ScheduleStage(Stage[Schedule]):
     def run(self, project: Project, progress: Progress) -> Outcome[Schedule]:  # noqa: ARG002
         """Number the bars of all zones and walls."""
         zones = project.left(LAYOUT) if LAYOUT.asked(project) else ()
-        rows = [r for s in zones for p in s.places for r in p.rows]
+        rows = [r for s in zones for r in s.rows]
         concrete = [Concrete(s.zone.name, "", s.area, s.volume) for s in zones]
         cuts = project.left(WALL_CUTS) if WALL_LAPS.asked(project) else None
         if cuts is not None:

@@ -8,6 +8,7 @@ import numpy as np
 
 from sandwich.core.shown import Shown
 from sandwich.drawing.layout_records import LayoutDescription, LayoutPatch
+from sandwich.work.edge_bars import BarsBeside
 from sandwich.work.layout import LayerPlan, layer_plan
 from sandwich.work.schedule import BASE, Placed, ZoneSchedule
 
@@ -31,14 +32,30 @@ def face_plan(of: ZoneSchedule, side: int, shown: Shown) -> LayoutDescription:
         told.append(f"{name} {base.in_units(shown) if base is not None else 'none'}")
         mine = [p for p in of.places if p.number == i and p.place != BASE]
         patches += [_patch(p, flat, metre, small, shown, SHARES[n % len(SHARES)]) for n, p in enumerate(mine)]
+        patches += [_beside(b, of, flat, k, metre, shown) for b in of.edges.beside if b.number == i for k in (0, 1)]
     own = of.zone.zone.faces
     face = {1: own.bottom, -1: own.top, 0: FACES[0]}[side]
     return LayoutDescription(
         title=f"{of.zone.name}: bars, {face}",
-        note=f"base mesh: {', '.join(told)}; rectangles: additional bars, marks with sizes, spacings and lengths",
+        note=f"base mesh: {', '.join(told)}; rectangles: additional bars, marks with sizes, spacings and lengths"
+        + ("; beside openings: for the bars they cut" if of.edges.beside else ""),
         sides=metre * _outline(cells, corners), patches=patches,
         quantities=(f"along the x bars [{shown.unit('m')}]", f"along the y bars [{shown.unit('m')}]"),
     )  # fmt: skip
+
+
+def _beside(b: BarsBeside, of: ZoneSchedule, flat: LayerPlan, side: int, metre: float, shown: Shown) -> LayoutPatch:
+    """Bars on one side of an opening."""
+    a0, a1, c0, c1 = b.regions[side]
+    mine = [p for p in b.pieces if c0 - 1.0 <= p.across <= c1 + 1.0]
+    start, end = min((p.start for p in mine), default=a0), max((p.end for p in mine), default=a1)
+    way = np.stack([flat.along, flat.across])
+    ring = np.array([[start, c0], [end, c0], [end, c1], [start, c1]]) @ way
+    bar = np.array([[start, (c0 + c1) / 2.0], [end, (c0 + c1) / 2.0]]) @ way
+    marks = sorted({r.mark for r in of.others if r.place == b.place and r.layer == b.layer})
+    number = f"{marks[0]}" if len(marks) == 1 else f"{marks[0]} to {marks[-1]}" if marks else ""
+    label = f"({number})  {len(mine)}x{b.bars.diameter * shown.factor('mm'):.3g}"
+    return LayoutPatch(metre * ring, metre * bar, label, upright=abs(flat.along[1]) > abs(flat.along[0]))
 
 
 def _patch(p: Placed, flat: LayerPlan, metre: float, small: float, shown: Shown, share: float) -> LayoutPatch:

@@ -14,12 +14,13 @@ from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.trace import unrecorded
 from sandwich.design.bar_sets import NO_MESH, Given, ParallelBars
 from sandwich.design.layout.pieces import Piece, laps_of, pieces
-from sandwich.design.schedule.rows import BarRow
+from sandwich.design.schedule.rows import BarRow, marked
 from sandwich.design.schedule.shapes import straight
 from sandwich.design.settings import Settings
 from sandwich.model.plan import Plan
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Length
+from sandwich.work.edge_bars import EdgeSteel, edge_steel
 from sandwich.work.layout import anchored_bar, beyond_of, layer_plan, plan_at, trims
 
 Floats = NDArray[np.float64]
@@ -108,6 +109,10 @@ class ZoneSchedule:
         Mass of what is required and of the bars by their areas [kg].
     area, volume : float
         Of the zone [mm2, mm3].
+    edges : EdgeSteel
+        Bars at its edges and openings.
+    others : tuple of BarRow
+        Those bars with their marks.
     """
 
     zone: ZoneInput
@@ -119,6 +124,13 @@ class ZoneSchedule:
     provided: Floats
     area: float
     volume: float
+    edges: EdgeSteel
+    others: tuple[BarRow, ...]
+
+    @property
+    def rows(self) -> list[BarRow]:
+        """All rows of the schedule."""
+        return [*(r for p in self.places for r in p.rows), *self.others]
 
     @property
     def without(self) -> list[str]:
@@ -181,13 +193,24 @@ def schedule_of(
                 zone=z.name, layer=name, place=place, number=i, bars=bars, region=region, beyond=beyond, pieces=cut,
                 lap=lap, stock=max(stock, 2.0 * lap.value), marks=own,
             ))  # fmt: skip
+    edges = edge_steel(z, plan, given, settings)
     area = trims(z)
     need = np.where(np.isfinite(required), required, 0.0)
     return ZoneSchedule(
         zone=z, plan=plan, names=settings.names, given=given, places=tuple(places),
         required=STEEL_DENSITY * area @ need, provided=STEEL_DENSITY * area @ given.area,
         area=float(area.sum()), volume=float(area @ z.h),
+        edges=edges, others=tuple(marked([*_beside_rows(z, edges), *edges.rows], marks)),
     )  # fmt: skip
+
+
+def _beside_rows(z: ZoneInput, edges: EdgeSteel) -> list[BarRow]:
+    """A row for each length of bars beside openings."""
+    return [
+        BarRow(of=z.name, storey="", place=b.place, layer=b.layer, diameter=b.bars.diameter, number=count,
+               shape=straight(length))
+        for b in edges.beside for length, count in sorted(Counter(p.length for p in b.pieces).items(), reverse=True)
+    ]  # fmt: skip
 
 
 def places_frame(of: list[ZoneSchedule]) -> pd.DataFrame:

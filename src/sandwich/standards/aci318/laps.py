@@ -43,6 +43,10 @@ class ACI318Anchorage:
         """Table 25.3.1."""
         return Bend(float(bends.bend_diameter(diameter)), float(bends.l_ext(diameter)), "25.3.1")
 
+    def edge_leg(self, h: float) -> Length:
+        """No rule: twice the thickness."""
+        return Length(2.0 * h, "")
+
     def tie_bend(self, diameter: float, *, seismic: bool) -> Bend:
         """Table 25.3.2, and 25.3.4."""
         clause = "25.3.2, 25.3.4" if seismic else "25.3.2"

@@ -111,3 +111,29 @@ def tail_of_tie(d_bw: Any) -> Any:
     80.0
     """
     return 10.0 * np.asarray(d_bw)
+
+
+@clause("EN 1992-1-1:2004, 9.3.1.4(1), figure 9.7", formula="2 h")
+def edge_leg(h: Any) -> Any:
+    """Minimum length of the legs of U-bars at a free edge.
+
+    Parameters
+    ----------
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    edge_leg : float or ndarray
+        Length [mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, figure 9.7.
+
+    Examples
+    --------
+    >>> float(edge_leg(250.0))
+    500.0
+    """
+    return 2.0 * np.asarray(h)

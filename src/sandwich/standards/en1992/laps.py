@@ -56,6 +56,10 @@ class EN1992Anchorage:
         """8.3(2), figure 8.1."""
         return Bend(float(bends.phi_m(diameter)), float(bends.tail(diameter)), "8.3(2), figure 8.1")
 
+    def edge_leg(self, h: float) -> Length:
+        """Twice the thickness, 9.3.1.4(1)."""
+        return Length(float(bends.edge_leg(h)), "9.3.1.4(1)")
+
     def tie_bend(self, diameter: float, *, seismic: bool) -> Bend:
         """8.3(2), 8.5, or EN 1998-1, 5.6.1(2)."""
         own, clause = (bends.tail_of_tie, "EN 1998-1, 5.6.1(2)") if seismic else (bends.tail_of_link, "8.5(1)")

@@ -127,6 +127,9 @@ class Anchorage(Protocol):
     def bend(self, diameter: float) -> Bend:
         """Bend of 90 degrees of a bar of a diameter [mm]."""
 
+    def edge_leg(self, h: float) -> Length:
+        """Legs of U-bars at the free edge of a slab or wall of a thickness [mm]."""
+
     def tie_bend(self, diameter: float, *, seismic: bool) -> Bend:
         """Bends of a link or tie of a diameter [mm], hooks of 135 degrees at its ends."""
 

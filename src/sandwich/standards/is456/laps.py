@@ -36,6 +36,10 @@ class IS456Anchorage:
         """26.2.2.1(b), IS 2502."""
         return Bend(float(bends.bend_diameter(diameter)), float(bends.tail(diameter)), "26.2.2.1(b), IS 2502")
 
+    def edge_leg(self, h: float) -> Length:
+        """No rule: twice the thickness."""
+        return Length(2.0 * h, "")
+
     def tie_bend(self, diameter: float, *, seismic: bool) -> Bend:
         """26.2.2.4(b), IS 2502, or IS 13920, 3.4."""
         own, clause = (bends.tail_of_tie, "IS 13920, 3.4") if seismic else (bends.tail_of_link, "26.2.2.4(b)")

@@ -1,0 +1,215 @@
+"""Bars at free edges and openings of zones: U-bars, bars beside openings for those they cut, diagonals at corners."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from sandwich.core.trace import unrecorded
+from sandwich.design.bar_sets import Given, ParallelBars
+from sandwich.design.layout.pieces import Piece, chords
+from sandwich.design.schedule.rows import BarRow
+from sandwich.design.schedule.shapes import LEGS, TWICE_BENT, Shape, rounded_up, straight
+from sandwich.design.settings import Settings
+from sandwich.model.plan import Plan
+from sandwich.project.zone_input import ZoneInput
+from sandwich.standards.interface import Length
+from sandwich.work.layout import anchored_bar, layer_plan
+
+Floats = NDArray[np.float64]
+EDGES: Final = "free edges"
+APART: Final = 50.0  # mm between bars beside an opening, with their diameter and 20 mm at least
+CLEAR: Final = 20.0
+CORNERS: Final = 12  # of an opening, up to which they count as corners
+SHARP: Final = 50.0  # mm by which an opening may leave a line between its corners
+ALIKE: Final = 1e-6
+
+
+@dataclass(frozen=True)
+class BarsBeside:
+    """Bars of one layer beside an opening, on both sides of it.
+
+    Attributes
+    ----------
+    place, layer : str
+        Which opening, and which layer.
+    number : int
+        Of the layer.
+    bars : ParallelBars
+        Diameter, and the distance between them [mm].
+    cut : float
+        Bars of the base mesh that the opening cuts.
+    beyond : Length
+        Anchorage past the opening [mm].
+    pieces : tuple of Piece
+        The bars.
+    regions : tuple
+        From and to along and across, on each side [mm].
+    """
+
+    place: str
+    layer: str
+    number: int
+    bars: ParallelBars
+    cut: float
+    beyond: Length
+    pieces: tuple[Piece, ...]
+    regions: tuple[tuple[float, float, float, float], ...]
+
+
+@dataclass(frozen=True)
+class EdgeSteel:
+    """Bars at the edges of a zone: beside its openings, and rows of U-bars and diagonals without marks."""
+
+    beside: tuple[BarsBeside, ...] = ()
+    rows: tuple[BarRow, ...] = ()
+
+
+def edge_steel(z: ZoneInput, plan: Plan, given: Given, settings: Settings) -> EdgeSteel:
+    """Bars that a zone asks for at its free edges and openings."""
+    asked = z.zone.edges
+    if asked is None:
+        return EdgeSteel()
+    corners = z.on_mesh.corner_points
+    cells = plan.cells(corners)
+    sides = cells_sides(cells)[free_sides(z)]
+    rings = openings_of(cells, sides)
+    beside = _beside(z, plan, cells, rings, given, settings) if asked.openings else []
+    rows = list(_u_bars(z, plan, sides, given, settings)) if asked.u_bars else []
+    if asked.corners:
+        rows += _diagonals(z, rings, given, settings)
+    return EdgeSteel(tuple(beside), tuple(rows))
+
+
+def cells_sides(cells: Floats) -> Floats:
+    """Sides of elements in a plan, (e, 4, 2, 2)."""
+    return np.stack([cells, np.roll(cells, -1, axis=1)], axis=2)
+
+
+def free_sides(z: ZoneInput) -> NDArray[np.bool_]:
+    """Sides of the elements of a zone where the mesh has no other element and nothing holds it, (e, 4)."""
+    s = z.on_mesh
+    out = np.zeros((len(s.elements), 4), dtype=bool)
+    every = s.mesh.edges
+    free = every.sides == 1
+    if s.held is not None:
+        held = every.find(np.sort(s.held.node, axis=1))
+        free[held[held >= 0]] = False
+    for c in range(4):
+        a, b = s.corners[:, c], s.corners[:, (c + 1) % 4]
+        b = np.where(b < 0, s.corners[:, 0], b)
+        real = a >= 0
+        at = every.find(np.sort(np.stack([a, b], 1)[real], axis=1))
+        out[real, c] = free[at]
+    # the third side of a triangle closes it: in the plan it runs from the repeated corner
+    triangle = s.corners[:, 3] < 0
+    out[triangle, 3] = out[triangle, 2]
+    out[triangle, 2] = False
+    return out
+
+
+def openings_of(cells: Floats, sides: Floats) -> list[Floats]:
+    """Rings of the openings that free sides make in a zone, (v, 2) each."""
+    polygons = shapely.polygons(cells)
+    whole = shapely.union_all(shapely.make_valid(polygons), grid_size=0.1)
+    real = sides[np.abs(sides[:, 0] - sides[:, 1]).max(1) > ALIKE]
+    found = shapely.get_parts(shapely.polygonize(list(shapely.linestrings(real.round(1)))))
+    inside = [p for p in found if not whole.contains(p.representative_point())]
+    rings = [np.array(p.simplify(SHARP / 10.0).exterior.coords)[:-1] for p in inside]
+    return sorted(rings, key=lambda r: tuple(r.mean(0).round(0)))
+
+
+def _beside(
+    z: ZoneInput, plan: Plan, cells: Floats, rings: list[Floats], given: Given, settings: Settings
+) -> list[BarsBeside]:
+    """Bars that an opening cuts, half of them on each side of it, anchored past it."""
+    out = []
+    for n, ring in enumerate(rings, start=1):
+        for i, name in enumerate(settings.names):
+            base = given.base[i]
+            if base is None:
+                continue
+            flat = layer_plan(plan, float(settings.bars.angles[i]))
+            own, turned = flat.turned(cells), flat.turned(ring)
+            (a0, c0), (a1, c1) = turned.min(0), turned.max(0)
+            cut = float(c1 - c0) / base.spacing
+            each = max(math.ceil(cut / 2.0 - ALIKE), 1)
+            step = max(APART, base.diameter + CLEAR)
+            with unrecorded():
+                beyond = settings.standard.anchorage(anchored_bar(z, settings, i, base, step))
+            cover = float(z.zone.bars.cover_bottom if settings.bars.sides[i] >= 0 else z.zone.bars.cover_top)
+            first = cover + base.diameter / 2.0
+            pieces, regions = [], []
+            for edge, way in ((c0, -1.0), (c1, 1.0)):
+                at = [float(edge) + way * (first + k * step) for k in range(each)]
+                pieces += [p for c in at for p in _over(own, c, a0 - beyond.value, a1 + beyond.value, cover)]
+                regions.append((float(a0), float(a1), min(at[0], at[-1]), max(at[0], at[-1])))
+            out.append(BarsBeside(
+                place=f"beside opening {n}", layer=name, number=i, bars=ParallelBars(base.diameter, step), cut=cut,
+                beyond=beyond, pieces=tuple(pieces), regions=tuple(regions),
+            ))  # fmt: skip
+    return out
+
+
+def _over(cells: Floats, across: float, start: float, end: float, cover: float) -> list[Piece]:
+    """The part of a line between two places that lies in the zone, cut at its edges."""
+    found = [(max(a + cover, start), min(b - cover, end)) for a, b in chords(cells, across)]
+    return [Piece(a, b, across) for a, b in found if b > a]
+
+
+def _u_bars(z: ZoneInput, plan: Plan, sides: Floats, given: Given, settings: Settings) -> list[BarRow]:
+    """U-bars round free edges at the spacing of the base mesh, of layers that lie in both faces."""
+    bars, h, out = settings.bars, float(z.h.max()), []
+    for i, name in enumerate(settings.names):
+        base = given.base[i]
+        partner = [
+            j for j in range(len(settings.names))
+            if bars.sides[i] > 0 > bars.sides[j] and abs(math.sin(bars.angles[i] - bars.angles[j])) < ALIKE
+            and given.base[j] is not None
+        ]  # fmt: skip
+        if base is None or not partner:
+            continue
+        flat = layer_plan(plan, float(bars.angles[i]))
+        across = flat.turned(sides)[..., 1]
+        number = math.ceil(float(np.abs(across[:, 0] - across[:, 1]).sum()) / base.spacing - ALIKE)
+        with unrecorded():
+            bend, leg = settings.standard.bend(base.diameter), settings.standard.edge_leg(h)
+        axes = bars.axes(np.array([h]))[0]
+        wide = float(axes[i] - axes[partner[0]]) + base.diameter
+        one = rounded_up(leg.value, LEGS)
+        if number:
+            shape = Shape(TWICE_BENT, (one, wide, one), bend.mandrel)
+            words = name.removeprefix(settings.faces[0]).strip()
+            out.append(_row(z, EDGES, f"U-bars along {words}", base.diameter, number, shape))
+    return out
+
+
+def _diagonals(z: ZoneInput, rings: list[Floats], given: Given, settings: Settings) -> list[BarRow]:
+    """One bar a face across each corner of an opening that has corners, anchored on both sides."""
+    out = []
+    for n, ring in enumerate(rings, start=1):
+        polygon = shapely.Polygon(ring).simplify(SHARP)
+        count = len(polygon.exterior.coords) - 1
+        if count > CORNERS or shapely.Polygon(ring).area > 1.01 * polygon.area:
+            continue
+        for side, face in ((1, settings.faces[0]), (-1, settings.faces[1])):
+            mine = [i for i in np.flatnonzero(settings.bars.sides == side) if given.base[i] is not None]
+            if not mine:
+                continue
+            i = int(mine[0])
+            base = given.base[i]
+            assert base is not None
+            with unrecorded():
+                length = settings.standard.anchorage(anchored_bar(z, settings, i, base, APART)).value
+            row = _row(z, f"corners of opening {n}", f"{face} diagonal", base.diameter, count, straight(2.0 * length))
+            out.append(row)
+    return out
+
+
+def _row(z: ZoneInput, place: str, layer: str, diameter: float, number: int, shape: Shape) -> BarRow:
+    return BarRow(of=z.name, storey="", place=place, layer=layer, diameter=diameter, number=number, shape=shape)
