@@ -137,7 +137,7 @@ def test_maps_and_report(demo, result):
         "strip_rim_to_drum.png",
     }
     page = (demo / "results" / "report.html").read_text()
-    assert page.count("data:image/png;base64,") == 20
+    assert page.count("data:image/png;base64,") == 22
     assert not re.search(r'(src|href)="(?!data:|#)', page)
     for words in (
         "points certified",

@@ -7,6 +7,7 @@ import pytest
 
 from sandwich import run_job
 from sandwich.core.shown import Shown
+from sandwich.drawing.bar_section import draw_bar_section
 from sandwich.drawing.maps import FAIL, draw_map
 from sandwich.project.outcome import figures_of
 from test_layout import LAYOUT, RULE
@@ -94,3 +95,36 @@ def test_what_is_past_the_bars_is_red_and_what_is_not_checked_hatched(tmp_path):
     assert len(shear.hatched)
     assert not len(shear.failed)
     assert np.isnan(shear.values).any()
+
+
+def test_a_section_shows_the_bars_where_they_lie(tmp_path):
+    result, _ = run(tmp_path / "a", LAYOUT)
+    figures = {
+        f.name: f
+        for s in result.project.outcomes["layout"].sections
+        for b in s.blocks
+        for f in getattr(b, "figures", ())
+    }
+    d = figures["bars wall section"].describe(Shown("SI"))
+    assert (d.width, d.thickness) == (1000, 200)
+    steel, places = result.frame("steel"), result.frame("layout").set_index(["layer", "place"])["bars [mm]"].astype(str)
+    at = d.title.rsplit(" ", 1)[1]
+    own = steel[steel["point"] == at].set_index("layer")
+    for panel, way in zip(d.panels, "xy", strict=True):
+        assert panel.title.startswith(f"across the {way} bars")
+        for face in ("bottom", "top"):
+            row = own.loc[f"{face} {way}"]
+            z = 100 - row["axis below mid-depth [mm]"]
+            mine = sorted((x, diameter, more) for x, height, diameter, more in panel.cut if height == pytest.approx(z))
+            # their area over the width is what is provided there, to one bar
+            area = sum(math.pi * diameter**2 / 4 for _, diameter, _ in mine)
+            assert area == pytest.approx(row["provided [mm2/m]"], abs=1.01 * max(math.pi * m[1] ** 2 / 4 for m in mine))
+            base = [x for x, _, more in mine if not more]
+            diameter, spacing = map(float, places[f"{face} {way}", "base"].split("/"))
+            assert np.diff(base) == pytest.approx(spacing)
+            assert {diameter} == {m[1] for m in mine if not m[2]}
+            assert min(np.diff([x for x, *_ in mine])) >= 20 + max(m[1] for m in mine)
+        assert [c[2] for c in panel.covers] == ["30", "30"]
+    assert "additional" in d.note
+    assert figures["bars wall section"].describe(Shown("US")).thickness == pytest.approx(200 / 25.4)
+    assert draw_bar_section(d).figure.get_size_inches()[0] == 12.8

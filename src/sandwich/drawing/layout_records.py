@@ -1,4 +1,4 @@
-"""What plans of bars are made of."""
+"""What plans and sections of bars are made of."""
 
 from __future__ import annotations
 
@@ -29,3 +29,39 @@ class LayoutDescription:
     sides: Floats
     patches: list[LayoutPatch]
     quantities: tuple[str, str]
+
+
+@dataclass(frozen=True)
+class SectionPanel:
+    """A section across one direction of bars, heights from the bottom face.
+
+    Attributes
+    ----------
+    title : str
+        What it cuts.
+    cut : list of tuple
+        Place along the section, height, diameter of bars that are cut, and whether they are additional.
+    along : list of tuple
+        Height and diameter of bars along the section.
+    told : list of tuple
+        Height and what is written beside it.
+    covers : list of tuple
+        From and to of a dimension in height, and its figure.
+    """
+
+    title: str
+    cut: list[tuple[float, float, float, bool]]
+    along: list[tuple[float, float]]
+    told: list[tuple[float, str]]
+    covers: list[tuple[float, float, str]]
+
+
+@dataclass(frozen=True)
+class SectionOfBars:
+    """Sections through a zone at one point: a width of it, its thickness, a panel for each direction of bars."""
+
+    title: str
+    note: str
+    width: float
+    thickness: float
+    panels: tuple[SectionPanel, ...]

@@ -16,12 +16,14 @@ from sandwich.stages.bars import BARS
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.tables.write import file_name
+from sandwich.work.bar_sections import bar_section, most_bars
 from sandwich.work.layout_pictures import FACES, face_plan
 from sandwich.work.schedule import ZoneSchedule, layers_frame, places_frame, schedule_of
 
 RANK: Final = 46
 PLACES_TABLE: Final = "layout"
 DRAW: Final = ("layout", "draw_layout")
+DRAW_SECTION: Final = ("bar_section", "draw_bar_section")
 STOCK: Final = 12.0  # m, of zones that are not laid out
 PAGE: Final = 60
 NOTE: Final = (
@@ -75,8 +77,13 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             if any(s.zone.zone.bars.layers().sides[n] == side
                    for n in (*(e.layer for e in s.given.extra), *(b.number for b in s.edges.beside)))
         )  # fmt: skip
+        cuts = tuple(
+            Figure(f"bars {file_name(s.zone.name)} section", DRAW_SECTION,
+                   partial(bar_section, s.zone, s.given, s.zone.settings(project.standard), most_bars(s.given)))
+            for s in found if s.places
+        )  # fmt: skip
         blocks = (
-            *((Pictures(figures),) if figures else ()),
+            Pictures((*figures, *cuts)),
             Table("Layers", layers, NOTE_LAYERS),
             Table("Places of bars", places.head(PAGE), NOTE),
         )

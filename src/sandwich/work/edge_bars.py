@@ -198,16 +198,12 @@ def _diagonals(z: ZoneInput, rings: list[Floats], given: Given, settings: Settin
         if count > CORNERS or shapely.Polygon(ring).area > 1.01 * polygon.area:
             continue
         for side, face in ((1, settings.faces[0]), (-1, settings.faces[1])):
-            mine = [i for i in np.flatnonzero(settings.bars.sides == side) if given.base[i] is not None]
-            if not mine:
-                continue
-            i = int(mine[0])
-            base = given.base[i]
-            assert base is not None
-            with unrecorded():
-                length = settings.standard.anchorage(anchored_bar(z, settings, i, base, APART)).value
-            row = _row(z, f"corners of opening {n}", f"{face} diagonal", base.diameter, count, straight(2.0 * length))
-            out.append(row)
+            bases = [(i, b) for i, b in enumerate(given.base) if b is not None and settings.bars.sides[i] == side]
+            for i, base in bases[:1]:
+                with unrecorded():
+                    length = settings.standard.anchorage(anchored_bar(z, settings, i, base, APART)).value
+                place, layer = f"corners of opening {n}", f"{face} diagonal"
+                out.append(_row(z, place, layer, base.diameter, count, straight(2.0 * length)))
     return out
 
 
