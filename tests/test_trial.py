@@ -1,11 +1,15 @@
 """A tried change says what a run of the changed job says, touches nothing and refuses what it cannot look at."""
 
+import math
+
 import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
 from sandwich import InputError, run_job, try_job
 from sandwich.core.errors import StaleError
+from test_layout import job as plate_job
+from walls.test_walls_of_a_plate import write
 
 REQUIRED = "required [mm2/m]"
 CHANGES = {
@@ -83,3 +87,58 @@ def test_a_trial_on_the_command_line(cli, plate):
         try_job(plate, {"zones.plate.thickness": "300"})
     with pytest.raises(InputError):
         try_job(plate, {"zones": "300"})
+
+
+GIVEN = {"bottom x": (10, 200), "bottom y": (16, 200), "top x": (12, 200), "top y": (12, 150)}
+MORE = '[{ layer = "bottom y", diameter = 12, spacing = 200, along = [0, 2], across = [0, 2] }]'
+
+
+def bars_text(sets):
+    return "{ " + ", ".join(f'"{k}" = {{ diameter = {d}, spacing = {s} }}' for k, (d, s) in sets.items()) + " }"
+
+
+@pytest.mark.parametrize("assumed", [16, 12, None])
+def test_bars_that_are_tried_are_those_of_a_run(assumed, tmp_path):
+    """Depths that stay and depths that change: utilisation, cracks and mass as the run with these bars has them."""
+    start = dict.fromkeys(GIVEN, (assumed, 100))
+    for name in "ab":
+        (tmp_path / name).mkdir()
+    common = "service = { widths = { quasi-permanent = 0.2 } }\n"
+    quasi = '[[combinations]]\nname = "Q"\nsituation = "quasi-permanent"\nfactors = { G = 1.0, P = 0.3 }\n'
+    first = write(tmp_path / "a", plate_job(f"provided = {bars_text(start)}\n{common}") + quasi)
+    run_job(first, pictures=False)
+    held = {f: f.read_bytes() for f in first.parent.rglob("*") if f.is_file()}
+    trial = try_job(first, {"zones.wall.provided": bars_text(GIVEN), "zones.wall.additional": MORE})
+    assert {f: f.read_bytes() for f in first.parent.rglob("*") if f.is_file()} == held
+    second = write(tmp_path / "b", plate_job(f"provided = {bars_text(GIVEN)}\nadditional = {MORE}\n{common}") + quasi)
+    result = run_job(second, pictures=False)
+    (tried,) = trial.bars
+    bars, wanted = tried.bars.set_index("layer"), result.frame("bars").set_index("layer")
+    np.testing.assert_allclose(bars["utilisation after"], wanted["utilisation"], rtol=1e-9)
+    np.testing.assert_allclose(bars["required [mm2/m]"], wanted["required [mm2/m]"], rtol=1e-9)
+    np.testing.assert_allclose(bars["mass after [kg/m2]"], wanted["mass [kg/m2]"], rtol=1e-9)
+    assert bars.loc["bottom y", "bars before [mm]"] == f"{assumed or 16}/100"
+    assert bars.loc["bottom y", "bars after [mm]"].startswith("16/200 + 12/200 at ")
+    service = tried.service.set_index("check")["utilisation after"]
+    checks = result.frame("service checks").groupby("check")["utilisation"].max()
+    np.testing.assert_allclose(service, checks.reindex(service.index), rtol=1e-9)
+    assert tried.mass[1] == pytest.approx(wanted["mass [kg/m2]"].sum() * 24)  # m2
+    laid = sum(d**2 for d, _ in start.values())
+    assert tried.mass[0] == pytest.approx(7.85e-6 * math.pi * laid / 4 / 100 * 24e6)
+    assert "kg before" in str([b.text for b in trial.blocks if hasattr(b, "text")])
+
+
+def test_a_rule_is_tried_and_what_is_not_there_refused(tmp_path):
+    path = write(tmp_path, plate_job("rule = { diameters = [12, 16], spacing_min = 100, spacing_max = 200 }\n"))
+    before = run_job(path, pictures=False).frame("bars").set_index("layer")
+    trial = try_job(path, {"zones.wall.rule.diameters": "[25, 32]"})
+    (tried,) = trial.bars
+    text = path.read_text().replace("diameters = [12, 16]", "diameters = [25, 32]")
+    bars = tried.bars.set_index("layer")
+    path.write_text(text)
+    after = run_job(path, pictures=False).frame("bars").set_index("layer")
+    assert bars["bars after [mm]"].astype(str).to_dict() == after["bars [mm]"].astype(str).to_dict()
+    assert bars["bars before [mm]"].astype(str).to_dict() == before["bars [mm]"].astype(str).to_dict()
+    np.testing.assert_allclose(bars["utilisation after"], after["utilisation"], rtol=1e-9)
+    with pytest.raises(InputError, match="no layer 'middle'"):
+        try_job(path, {"zones.wall.provided": '{ "middle" = { diameter = 10, spacing = 100 } }'})

@@ -5,12 +5,14 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import Final
 
 import numpy as np
 import pandas as pd
 
+from sandwich.commands.trial_bars import BAR_KEYS, BarTrial, try_bars
 from sandwich.commands.trial_walls import WallTrial, touches_walls, try_walls
 from sandwich.core.errors import Fault, InputError
 from sandwich.core.status import Status, is_status
@@ -25,7 +27,7 @@ from sandwich.project.outcome import Table, Text
 from sandwich.project.project import Project
 from sandwich.project.second_order import with_additions
 from sandwich.project.zone_input import settings_of
-from sandwich.stages.ultimate import stored_zone
+from sandwich.stages.ultimate import StoredZone, stored_zone
 
 MAY_CHANGE: Final = (
     "thickness",
@@ -38,6 +40,7 @@ MAY_CHANGE: Final = (
     "joint",
     "links",
     "bars",
+    *BAR_KEYS,
 )
 WALL_MAY_CHANGE: Final = (
     "bars", "rule", "same_bars", "end_bars", "curtains", "cover", "outer", "effective_length", "cot_theta_max", "f_yk",
@@ -69,6 +72,8 @@ class Trial:
         What a trial does not look at.
     walls : WallTrial or None
         What it does to walls, where it touches any.
+    bars : tuple of BarTrial
+        What other bars do to zones, where it changes any.
     """
 
     changes: dict[str, str]
@@ -77,21 +82,25 @@ class Trial:
     failures: pd.DataFrame
     note: str = UNCHANGED
     walls: WallTrial | None = None
+    bars: tuple[BarTrial, ...] = ()
 
     @property
     def blocks(self) -> tuple[Text | Table, ...]:
         """The trial as a terminal shows it."""
         of_walls = self.walls.blocks if self.walls is not None else ()
+        of_bars = tuple(block for of in self.bars for block in of.blocks)
+        note = (Text(self.note, "quiet"),) if self.note else ()
         if not len(self.steel):
-            return (*of_walls, Text(self.note, "quiet"))
+            return (*of_bars, *of_walls, *note)
         over = (self.checks["worst after"] > 1.0).to_numpy(dtype=bool) if len(self.checks) else None
         failing = Table("Points that fail after it", self.failures, bad=np.ones(len(self.failures), dtype=bool))
         return (
             *((failing,) if len(self.failures) else ()),
             Table("Steel", self.steel),
             Table("Checks", self.checks.drop(columns="clause", errors="ignore"), bad=over),
+            *of_bars,
             *of_walls,
-            Text(self.note, "quiet"),
+            *note,
         )
 
     def __repr__(self) -> str:
@@ -100,6 +109,7 @@ class Trial:
     def _repr_html_(self) -> str:
         """Steel before and after."""
         shown = self.steel if len(self.steel) or self.walls is None else self.walls.parts
+        shown = self.bars[0].bars if self.bars and not len(self.steel) else shown
         return str(shown.to_html(index=False, float_format="{:.4g}".format))
 
 
@@ -127,7 +137,7 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
     """
     project = Project.last_run(job)
     standard, changed = project.standard, _changed(project.job, changes)
-    steel, checks, failing = [], [], []
+    steel, checks, failing, of_bars = [], [], [], []
     walls = try_walls(project, changed) if touches_walls(project.job, changed) else None
     for name, tried in changed.zones.items() if project.job.designs_shells else ():
         written = project.job.zones[name]
@@ -155,30 +165,37 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
             cases = with_additions(
                 cases[:, plain], factors[:, plain], stored.situations[::2], h_new, new, zone.second_order
             )
-        u = design_ultimate(
-            cases,
-            stored.factors,
-            stored.situations,
-            h_new,
-            new,
-            support=held.shear.support,
-            strips=strips,
-            turn=held.turn,
-            workers=project.job.design.workers,
-        )
+        design = partial(_designed, stored, cases, h_new, strips, project.job.design.workers)
+        if any(getattr(tried, key) != getattr(written, key) for key in BAR_KEYS):
+            alike = replace(tried, **{key: getattr(written, key) for key in BAR_KEYS}) == written
+            of_bars.append(try_bars(project, name, tried, h_new, design, alike=alike))
+            if alike:
+                continue
+        u = design(new)
         labels = stored.labels
         before = _frames(name, labels, held, names, h_old, old)
         after = _frames(name, labels, u, names, h_new, new)
         steel.append(_steel(before[0], after[0]))
         checks.append(_checks(before[1], after[1]))
         failing.append(failures(after[0]))
-    if not steel and walls is not None:
+    if not steel and (walls is not None or of_bars):
         none = pd.DataFrame()
-        return Trial(dict(changes), none, none, none, ON_FORCES, walls)
+        return Trial(dict(changes), none, none, none, ON_FORCES if walls is not None else "", walls, tuple(of_bars))
     if not steel:
         raise InputError([Fault(", ".join(changes), "changes nothing", "give a value that is not the present one")])
     whole = [pd.concat(f, ignore_index=True) for f in (steel, checks, failing)]
-    return Trial(dict(changes), whole[0], whole[1], whole[2], walls=walls)
+    return Trial(dict(changes), whole[0], whole[1], whole[2], walls=walls, bars=tuple(of_bars))
+
+
+def _designed(
+    stored: StoredZone, cases: np.ndarray, h: np.ndarray, strips: AveragingStrips | None, workers: int,
+    settings: Settings,
+) -> Ultimate:  # fmt: skip
+    """The ultimate design of a stored zone with other settings."""
+    return design_ultimate(
+        cases, stored.factors, stored.situations, h, settings, support=stored.design.shear.support, strips=strips,
+        turn=stored.design.turn, workers=workers,
+    )  # fmt: skip
 
 
 def _changed(job: Job, changes: Mapping[str, str]) -> Job:
