@@ -100,7 +100,7 @@ def bars_text(sets):
 @pytest.mark.parametrize("assumed", [16, 12, None])
 def test_bars_that_are_tried_are_those_of_a_run(assumed, tmp_path):
     """Depths that stay and depths that change: utilisation, cracks and mass as the run with these bars has them."""
-    start = dict.fromkeys(GIVEN, (assumed, 100))
+    start = {k: (assumed or d, 100) for k, (d, _) in GIVEN.items()}
     for name in "ab":
         (tmp_path / name).mkdir()
     common = "service = { widths = { quasi-permanent = 0.2 } }\n"

@@ -180,7 +180,8 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
         failing.append(failures(after[0]))
     if not steel and (walls is not None or of_bars):
         none = pd.DataFrame()
-        return Trial(dict(changes), none, none, none, ON_FORCES if walls is not None else "", walls, tuple(of_bars))
+        note = ON_FORCES if walls is not None else ""
+        return Trial(dict(changes), none, none, none, note=note, walls=walls, bars=tuple(of_bars))
     if not steel:
         raise InputError([Fault(", ".join(changes), "changes nothing", "give a value that is not the present one")])
     whole = [pd.concat(f, ignore_index=True) for f in (steel, checks, failing)]

@@ -41,7 +41,7 @@ def bar_section(z: ZoneInput, given: Given, settings: Settings, point: int, show
     ways = [bars.angles[there[0]]] if there else []
     ways += [a for a in bars.angles[there] if all(abs(math.sin(a - w)) > 0.5 for w in ways)][:1]
     mm = shown.factor("mm")
-    panels = tuple(_panel(given, settings, point, there, axes, h, float(way), shown) for way in ways)
+    panels = tuple(_panel(given, settings, point, there, axes, h=h, way=float(way), shown=shown) for way in ways)
     return SectionOfBars(
         title=f"{z.name}: section at point {z.labels[point]}",
         note=f"where most bars lie; {WIDTH * mm:.4g} {shown.unit('mm')} of it, bars to scale; "
@@ -51,7 +51,8 @@ def bar_section(z: ZoneInput, given: Given, settings: Settings, point: int, show
 
 
 def _panel(
-    given: Given, settings: Settings, point: int, there: list[int], axes: np.ndarray, h: float, way: float, shown: Shown
+    given: Given, settings: Settings, point: int, there: list[int], axes: np.ndarray, *, h: float, way: float,
+    shown: Shown,
 ) -> SectionPanel:  # fmt: skip
     """A section across bars that run one way."""
     bars, mm = settings.bars, shown.factor("mm")
