@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from sandwich import InputError, explain_point, run_job, try_job
 from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.shown import SI, Shown
-from sandwich.design.bar_sets import BarRule, ParallelBars
+from sandwich.design.bar_sets import BarRule, ExtraBars, ParallelBars
 from sandwich.design.layout.grid import grid_of
 from sandwich.design.layout.layer import LayoutRule, lay_layer
 from sandwich.design.layout.pieces import chords, laps_of
@@ -19,6 +19,7 @@ from sandwich.drawing.layout import draw_layout
 from sandwich.drawing.maps import png
 from sandwich.model.plan import plan_of
 from sandwich.project.outcome import Pictures
+from sandwich.work.layout import counted
 from walls.test_walls_of_a_plate import JOB, H, L, write
 
 BARS = BarRule((10.0, 12.0, 16.0), (100.0, 150.0, 200.0), 20.0)
@@ -444,5 +445,29 @@ def test_a_layer_without_bars_has_a_row_and_a_curtain_its_plan(tmp_path):
     curtain = run_job(write(tmp_path / "b", job(LAYOUT, '[zones.wall.bars]\nlayout = "mid-depth"\n')), pictures=False)
     figures = [f for s in curtain.project.outcomes["layout"].sections for b in s.blocks
                for f in getattr(b, "figures", ())]  # fmt: skip
-    assert [f.name.rsplit(" ", 1)[1] for f in figures] == ["curtain"]
+    assert [f.name.rsplit(" ", 1)[1] for f in figures] == ["curtain", "section"]
     assert figures[0].describe(Shown("SI")).title.endswith("bars, curtain")
+
+
+def test_a_point_on_an_edge_has_the_bars_of_the_side_with_fewer():
+    """Two rectangles side by side with a third over both, of a zone of 4 x 2 m."""
+    places = np.array([[x, y] for x in (0.0, 1e3, 2e3, 3e3, 4e3) for y in (0.0, 1e3, 2e3)])
+    none = np.zeros(len(places), dtype=bool)
+    sets = [(12, 100, (0, 2e3, 0, 2e3)), (16, 200, (2e3, 3e3, 0, 2e3)), (10, 200, (1e3, 3e3, 1e3, 2e3))]
+    extra = [ExtraBars(0, ParallelBars(d, s), none, region) for d, s, region in sets]
+    found = counted([*extra, ExtraBars(1, ParallelBars(8, 100), ~none)], lambda _: places)
+    area = {d: math.pi * d**2 / 4 / s for d, s, _ in sets}
+    have = sum(e.bars.area * e.at for e in found[:3]).reshape(5, 3)
+    # at the edges of the zone bars count, at inner ones those of the side with fewer
+    wanted = np.array([
+        [area[12]] * 3,
+        [area[12], area[12], area[12]],
+        [area[16], area[16], area[16] + area[10]],
+        [0, 0, 0],
+        [0, 0, 0],
+    ])  # fmt: skip
+    assert have == pytest.approx(wanted)
+    assert found[3].at.all()
+    mirrored = counted([ExtraBars(0, e.bars, none, (4e3 - e.region[1], 4e3 - e.region[0], *e.region[2:])) for e in extra],
+                       lambda _: places)  # fmt: skip
+    assert sum(e.bars.area * e.at for e in mirrored).reshape(5, 3)[::-1] == pytest.approx(wanted)

@@ -110,11 +110,14 @@ def test_a_section_shows_the_bars_where_they_lie(tmp_path):
     steel, places = result.frame("steel"), result.frame("layout").set_index(["layer", "place"])["bars [mm]"].astype(str)
     at = d.title.rsplit(" ", 1)[1]
     own = steel[steel["point"] == at].set_index("layer")
+    thickest = {name: max(float(b.split("/")[0]) for b in bars) for name, bars in places.groupby("layer")}
     for panel, way in zip(d.panels, "xy", strict=True):
         assert panel.title.startswith(f"across the {way} bars")
         for face in ("bottom", "top"):
             row = own.loc[f"{face} {way}"]
-            z = 100 - row["axis below mid-depth [mm]"]
+            # x bars lie outside, bars of a layer at the depth of its thickest
+            depth = 30 + (thickest[f"{face} x"] if way == "y" else 0) + thickest[f"{face} {way}"] / 2
+            z = depth if face == "bottom" else 200 - depth
             mine = sorted((x, diameter, more) for x, height, diameter, more in panel.cut if height == pytest.approx(z))
             # their area over the width is what is provided there, to one bar
             area = sum(math.pi * diameter**2 / 4 for _, diameter, _ in mine)

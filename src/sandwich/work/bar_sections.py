@@ -15,12 +15,17 @@ from sandwich.project.zone_input import ZoneInput
 
 WIDTH: Final = 1000.0  # mm of the zone that is shown
 STARTS: Final = 16  # places of the first of additional bars that are looked at
+OVER: Final = 2  # rectangles of a layer over each other
 ALIKE: Final = 0.02  # of the sine of the angle between bars that count as one direction
 
 
 def most_bars(given: Given) -> int:
-    """The point with the most bars."""
-    return int(given.area.sum(1).argmax())
+    """The point with the most bars; those where rectangles meet lie in several of them and do not count."""
+    sets = np.zeros(given.area.shape, dtype=int)
+    for e in given.extra:
+        sets[e.at, e.layer] += 1
+    inside = (sets <= OVER).all(1)
+    return int(np.where(inside | (not inside.any()), given.area.sum(1), -1.0).argmax())
 
 
 def bar_section(z: ZoneInput, given: Given, settings: Settings, point: int, shown: Shown) -> SectionOfBars:
@@ -36,7 +41,9 @@ def bar_section(z: ZoneInput, given: Given, settings: Settings, point: int, show
         Units.
     """
     bars, h = settings.bars, float(z.h[point])
-    axes = bars.axes(np.array([h]))[0]
+    # where they lie: the design may know thicker bars, which lie deeper
+    thickest = [float(d) or float(own) for d, own in zip(given.diameters, bars.diameters, strict=True)]
+    axes = z.zone.with_diameters(thickest).bars.layers().axes(np.array([h]))[0]
     there = [i for i in range(len(axes)) if np.isfinite(axes[i]) and given.area[point, i] > 0.0]
     ways = [bars.angles[there[0]]] if there else []
     ways += [a for a in bars.angles[there] if all(abs(math.sin(a - w)) > 0.5 for w in ways)][:1]

@@ -29,7 +29,7 @@ from sandwich.project.store import arrays_of, content, formulas, load_arrays, re
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
-from sandwich.work.layout import in_region, laid_out, layer_plan, plan_at, trims
+from sandwich.work.layout import counted, laid_out, layer_plan, plan_at, trims
 
 Floats = NDArray[np.float64]
 
@@ -139,7 +139,7 @@ def _laid_out(z: ZoneInput, u: Ultimate, settings: Settings, rule: BarRule, stor
 
 
 def _with_extra(given: Given, z: ZoneInput, settings: Settings) -> Given:
-    extra = tuple(_extra(z, settings))
+    extra = counted(tuple(_extra(z, settings)), lambda i: _places(z, i))
     for e in extra:
         given.area[e.at, e.layer] += e.bars.area
     return replace(given, extra=extra)
@@ -162,8 +162,15 @@ def _in_plan(z: ZoneInput, extra: Additional, plan: Plan) -> ExtraBars:
     layer = layers.names(z.zone.faces.bottom, z.zone.faces.top).index(extra.layer)
     spans = [1e3 * v for span in (extra.along, extra.across) if span is not None for v in span]
     region = spans[0], spans[1], spans[2], spans[3]
-    flat = layer_plan(plan, float(layers.angles[layer]))
-    return ExtraBars(layer, ParallelBars(extra.diameter, extra.spacing), in_region(flat.places, region), region)
+    bars = ExtraBars(layer, ParallelBars(extra.diameter, extra.spacing), np.zeros(len(z.labels), dtype=bool), region)
+    return counted((bars,), lambda i: layer_plan(plan, float(layers.angles[i])).places)[0]
+
+
+def _places(z: ZoneInput, layer: int) -> Floats:
+    """Points along and across the bars of a layer [mm]."""
+    plan = plan_at(z)
+    assert not isinstance(plan, str)
+    return layer_plan(plan, float(z.zone.bars.layers().angles[layer])).places
 
 
 def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) -> ServiceBars:

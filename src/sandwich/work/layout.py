@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import math
-from dataclasses import asdict, dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any, Final
 
@@ -30,6 +32,7 @@ SHALLOW: Final = 250.0  # mm of a slab up to which all bars have good bond, EN 1
 UPRIGHT: Final = 0.7  # sine of the slope from which a bar counts as upright
 FLAT: Final = "a bare table"
 NEAR: Final = 1.0  # mm
+ALIKE: Final = 1e-6
 
 
 @dataclass(frozen=True)
@@ -178,7 +181,8 @@ def _laid(
 def _given(z: ZoneInput, settings: Settings, plan: Plan, layers: list[LaidLayer | None], asked: Arranged) -> Given:
     base = tuple(None if found is None else found.base for found in layers)
     area = np.tile([b.area if b is not None else 0.0 for b in base], (len(z.labels), 1))
-    extra, bounds = [], []
+    extra: list[ExtraBars] = []
+    bounds = []
     module = 1e3 * asked.module
     for i, found in enumerate(layers):
         if found is None:
@@ -191,17 +195,45 @@ def _given(z: ZoneInput, settings: Settings, plan: Plan, layers: list[LaidLayer 
             a0, a1 = (float(np.clip(found.start[0] + v * module, low[0], high[0])) for v in (i0, i1))
             c0, c1 = (float(np.clip(found.start[1] + v * module, low[1], high[1])) for v in (j0, j1))
             region = (a0, a1, c0, c1)
-            extra.append(ExtraBars(i, patch.bars, in_region(flat.places, region), region))
+            extra.append(ExtraBars(i, patch.bars, np.zeros(len(area), dtype=bool), region))
+    extra = list(counted(extra, lambda i: layer_plan(plan, float(settings.bars.angles[i])).places))
     for e in extra:
         area[e.at, e.layer] += e.bars.area
     return Given(base, area, chosen=True, extra=tuple(extra), bounds=tuple(bounds))
 
 
-def in_region(places: Floats, region: tuple[float, float, float, float]) -> NDArray[np.bool_]:
-    """Points within a region along and across the bars, its edges among them."""
-    a, c = places[:, 0], places[:, 1]
-    a0, a1, c0, c1 = region
-    return np.asarray((a >= a0 - NEAR) & (a <= a1 + NEAR) & (c >= c0 - NEAR) & (c <= c1 + NEAR))
+def counted(extra: Sequence[ExtraBars], places: Callable[[int], Floats]) -> tuple[ExtraBars, ...]:
+    """Additional bars in rectangles with the points that have them.
+
+    A point on the edge of rectangles has those of the side with fewer bars: those of both sides do not lie there.
+
+    Parameters
+    ----------
+    extra : sequence of ExtraBars
+        Bars; those without a region stay as they are.
+    places : callable
+        Gives the points along and across the bars of a layer [mm], (p, 2).
+    """
+    out = list(extra)
+    for layer in {e.layer for e in extra}:
+        mine = [i for i, e in enumerate(extra) if e.layer == layer and e.region is not None]
+        if not mine:
+            continue
+        at = places(layer)
+        low, high = at.min(0), at.max(0)
+        areas = np.array([extra[i].bars.area for i in mine])
+        regions = np.array([extra[i].region for i in mine]).reshape(-1, 2, 2)
+        there, least = np.zeros((len(mine), len(at)), dtype=bool), np.full(len(at), np.inf)
+        for off in itertools.product((-NEAR, NEAR), repeat=2):
+            moved = np.clip(at + off, low, high)
+            reach = (moved >= regions[:, None, :, 0] - ALIKE) & (moved <= regions[:, None, :, 1] + ALIKE)
+            inside = np.asarray(reach.all(2))
+            total = areas @ inside
+            fewer = np.asarray(total < least - ALIKE)
+            there[:, fewer], least[fewer] = inside[:, fewer], total[fewer]
+        for i, own in zip(mine, there, strict=True):
+            out[i] = replace(extra[i], at=own)
+    return tuple(out)
 
 
 def _held(store: Path | None, zone: str) -> dict[str, Any]:
