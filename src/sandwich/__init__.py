@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from sandwich.commands.explain_crack import explain_crack as explain_crack
     from sandwich.commands.explain_wall import explain_wall as explain_wall
     from sandwich.commands.inspect import inspect_job as inspect_job
+    from sandwich.commands.mapping import map_job as map_job
     from sandwich.commands.methods import compare_methods as compare_methods
     from sandwich.commands.run import RunResult as RunResult
     from sandwich.commands.run import run_job as run_job
@@ -60,6 +61,7 @@ _NAMES = {
     "column_on": "sandwich.work.loaded_areas",
     "ColumnLoad": "sandwich.standards.column",
     "Job": "sandwich.job",
+    "map_job": "sandwich.commands.mapping",
     "new_job": "sandwich.commands.start",
     "STAGES": "sandwich.stages.order",
     "Outcome": "sandwich.project.outcome",

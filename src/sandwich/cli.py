@@ -239,6 +239,27 @@ def schedule(
     print_blocks(found.blocks, _console(), Shown(found.project.job.output.units))
 
 
+@app.command("map")
+def draw(
+    job: JobFile,
+    of: Annotated[str, typer.Option(help="A resultant (mx), steel of a layer (required), or a check of the tables.")],
+    zone: Annotated[str | None, typer.Option(help="The zone, where the job has several.")] = None,
+    layer: Annotated[str | None, typer.Option(help="Bar layer of steel, such as 'top x'.")] = None,
+    combination: Annotated[
+        str | None, typer.Option(help="A combination; of resultants also 'largest' or 'smallest' of all.")
+    ] = None,
+    case: Annotated[str | None, typer.Option(help="A case of a resultant.")] = None,
+    *,
+    raw: Annotated[bool, typer.Option("--raw", help="Resultants before peaks are averaged.")] = False,
+    to: Annotated[Path, typer.Option(help="Picture: .png, .svg or .pdf.", dir_okay=False)] = Path("map.png"),
+) -> None:
+    """Draw one quantity of a zone of a job that was run, for a case, a combination or all of them."""
+    from sandwich.commands.mapping import map_job
+
+    found = map_job(job, of, zone=zone, layer=layer, combination=combination, case=case, raw=raw)
+    typer.echo(f"wrote {found.draw(to)}: {found.zone}, {found.what} [{found.unit}]")
+
+
 def _start(job: Path) -> subprocess.Popen[str]:
     """A run of a job in a process of its own, whose words are kept."""
     wide = {**os.environ, "COLUMNS": str(_console().width), "PYTHONIOENCODING": "utf-8"}

@@ -157,6 +157,18 @@ def steps(largest: float, count: int = 8) -> Floats:
     return np.asarray(np.arange(0, np.ceil(largest / step - 1e-9) + 1) * step)
 
 
+def two_sided(largest: float) -> Floats:
+    """Steps of a scale from minus to plus the largest value.
+
+    Examples
+    --------
+    >>> two_sided(190.0)
+    array([-200., -150., -100.,  -50.,    0.,   50.,  100.,  150.,  200.])
+    """
+    up = steps(largest, 4)
+    return np.concatenate([-up[:0:-1], up])
+
+
 @dataclass(frozen=True)
 class Sheet:
     """A zone laid flat, on which any of its maps is drawn.
@@ -239,7 +251,8 @@ def describe_map(
     split = np.array([[0, 1, 2], [0, 2, 3]])
     finite = values[np.isfinite(values)]
     own = scale if isinstance(scale, Scale) else Scale()
-    largest = scale if isinstance(scale, float) else float(finite.max(initial=0.0))
+    largest = scale if isinstance(scale, float) else float(np.abs(finite).max(initial=0.0))
+    both = bool((finite < -1e-9 * largest).any()) and not own.levels
     aside = np.zeros(len(values), dtype=bool) if unchecked is None else unchecked
     triangles, corners = view.corners[:, split].reshape(-1, 3, 2), sheet.point[:, split].reshape(-1, 3)
     ticks = _ticks(view, directions) if directions is not None else np.empty((0, 4))
@@ -249,9 +262,9 @@ def describe_map(
         view=view,
         triangles=triangles,
         values=values[corners],
-        levels=np.array(own.levels) if own.levels else steps(largest),
+        levels=np.array(own.levels) if own.levels else two_sided(largest) if both else steps(largest),
         outline=sheet.outline,
-        labels=_largest(values, sheet.places, names),
+        labels=_largest(values, sheet.places, names, signed=both),
         failed=sheet.places[~np.isfinite(values) & ~aside],
         ticks=ticks,
         note=note,
@@ -278,16 +291,19 @@ def describe_outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats
     return np.asarray(ends[drawn[side]])
 
 
-def _largest(values: Floats, at: Floats, names: list[str], count: int = 4) -> list[tuple[float, float, str]]:
+def _largest(
+    values: Floats, at: Floats, names: list[str], count: int = 4, *, signed: bool = False
+) -> list[tuple[float, float, str]]:
     """The largest values, apart from each other and above the plateau that least steel makes."""
     span = np.ptp(at, axis=0).max() if len(at) else 1.0
-    plateau = 1.02 * float(np.nanmedian(values)) if np.isfinite(values).any() else 0.0
+    size = np.abs(values) if signed else values
+    plateau = 1.02 * float(np.nanmedian(size)) if np.isfinite(values).any() else 0.0
     out: list[tuple[float, float, str]] = []
-    for i in np.argsort(-np.nan_to_num(values, nan=-1.0), kind="stable"):
-        if len(out) == count or not values[i] > (plateau if out else 0.0):
+    for i in np.argsort(-np.nan_to_num(size, nan=-1.0), kind="stable"):
+        if len(out) == count or not size[i] > (plateau if out else 0.0):
             break
         if all(np.hypot(*(at[i] - np.array(o[:2]))) > 0.16 * span for o in out):
-            told = f"{values[i]:.0f}" if values[i] >= 10.0 else f"{values[i]:.3g}"
+            told = f"{values[i]:.0f}" if size[i] >= 10.0 else f"{values[i]:.3g}"
             out.append((float(at[i, 0]), float(at[i, 1]), f"{told}  @ {names[i]}"))
     return out
 

@@ -33,7 +33,7 @@ WIDTH = 12.8  # in
 _HIGHEST = 14.0  # in
 _PLAIN = {k: v for k, v in rcParamsDefault.items() if not k.startswith(("backend", "savefig.directory", "webagg"))}
 ELEVATION, AZIMUTH = 32, -55  # deg
-COLOURS = "YlGnBu"
+COLOURS, SIGNED = "YlGnBu", "PuOr"
 INK = "#1c2b33"
 FAIL = "#c62828"
 UNCHECKED, HATCH = "#eceff1", "#90a4ae"
@@ -58,7 +58,8 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     over: Literal["max", "neither"] = "max" if np.nanmax(flat, initial=0.0) > d.levels[-1] else "neither"
     norm = BoundaryNorm(d.levels, 256, extend=over)
     # what is past a limit is no further step of the scale
-    colours = colormaps[COLOURS].with_extremes(over=FAIL) if d.limit else colormaps[COLOURS]
+    colours = colormaps[SIGNED if d.levels[0] < 0.0 else COLOURS]
+    colours = colours.with_extremes(over=FAIL) if d.limit else colours
     if not failing.all():
         # the last step holds its upper end, too
         flat = np.where(flat == d.levels[-1], np.nextafter(d.levels[-1], 0.0), flat)
