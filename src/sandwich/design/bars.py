@@ -29,6 +29,7 @@ _COMBINATIONS: Final = 3  # heaviest combinations of such a point, more where mo
 BARS: Final = "bars: "
 EXTRA: Final = "extra bars [mm]"
 SPACING: Final = "spacing of bars: "
+THICK: Final = "diameter of bars: "
 
 
 @dataclass(frozen=True)

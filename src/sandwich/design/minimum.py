@@ -15,8 +15,14 @@ PULLS: Final = 1e-4  # of the most steel of a point: below it a layer does not c
 
 
 def minimum_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -> Floats:
-    """Minimum steel (p, b) of the zone's rule [mm2/mm]; what a joint design leaves over in a layer is no tension."""
+    """Minimum steel (p, b) of the zone's rule [mm2/mm] and its least mesh.
+
+    What a joint design leaves over in a layer is no tension.
+    """
     b = settings.bars
     pulling = np.where(area > PULLS * area.max(1, keepdims=True), area, 0.0)
     bars = Arrangement(depths, b.angles, b.sides, b.diameters, settings.vertical)
-    return settings.standard.minimum_steel(settings.minimum, settings.concrete, settings.steel, h, bars, pulling)
+    found = settings.standard.minimum_steel(settings.minimum, settings.concrete, settings.steel, h, bars, pulling)
+    if not settings.least:
+        return found
+    return np.where(np.isfinite(depths), np.maximum(found, settings.least), found)

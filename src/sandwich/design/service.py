@@ -21,7 +21,7 @@ from sandwich.design.ultimate import cracking_of
 from sandwich.mechanics import cracked
 from sandwich.mechanics.crack import along, principal
 from sandwich.mechanics.superpose import superpose
-from sandwich.standards.cracks import FirstCracks
+from sandwich.standards.cracks import OWN_LIMIT, FirstCracks, StressLimits
 from sandwich.standards.interface import Tightness
 
 Floats = NDArray[np.float64]
@@ -63,6 +63,8 @@ class ServiceRule:
         Whether bars are stressed by imposed deformations alone.
     add_reinforcement : bool
         Whether steel is added where a limit is passed.
+    concrete_stress, steel_stress : float
+        Own limits beside those of the standard [MPa], inf without.
     """
 
     widths: dict[str, tuple[float, float]]
@@ -75,6 +77,17 @@ class ServiceRule:
     uncracked: str = "report"
     imposed: bool = False
     add_reinforcement: bool = False
+    concrete_stress: float = np.inf
+    steel_stress: float = np.inf
+
+    def limits(self, settings: Settings, situation: str) -> StressLimits:
+        """Stresses allowed in a situation: those of the standard, or the zone's own where they are less."""
+        found = settings.standard.stress_limits(settings.concrete, settings.steel, situation, imposed=self.imposed)
+        if self.concrete_stress < found.concrete:
+            found = replace(found, concrete=self.concrete_stress, concrete_clause=OWN_LIMIT)
+        if self.steel_stress < found.steel:
+            found = replace(found, steel=self.steel_stress, steel_clause=OWN_LIMIT)
+        return found
 
 
 @dataclass(frozen=True)
@@ -318,7 +331,7 @@ def _stresses(
 ) -> dict[str, Any]:  # fmt: skip
     """Stresses of concrete and bars where their utilisation is largest."""
     p, k, rows = len(h), len(of), np.arange(len(h))
-    limits = [settings.standard.stress_limits(settings.concrete, settings.steel, s, imposed=rule.imposed) for s in of]
+    limits = [rule.limits(settings, s) for s in of]
     pressed, pulled, layers = [], [], []
     for s in found.values():
         least = np.full(p * k, np.inf)

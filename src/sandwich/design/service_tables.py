@@ -75,10 +75,7 @@ def service_checks(
 ) -> pd.DataFrame:  # fmt: skip
     """One row a point and check of the service state: demand, capacity, utilisation, combination, verdict."""
     standard, of = settings.standard, np.append(np.asarray(names, dtype=object), "")
-    limits = [
-        standard.stress_limits(settings.concrete, settings.steel, x, imposed=rule.imposed)
-        for x in ("characteristic", "quasi-permanent")
-    ]
+    limits = [rule.limits(settings, x) for x in ("characteristic", "quasi-permanent")]
     rows: list[tuple[Any, ...]] = []
     if rule.widths:
         for j, face in enumerate(settings.faces):
@@ -101,7 +98,7 @@ def service_checks(
                     s.simplified_capacity[:, j], "mm", s.simplified_use[:, j], s.simplified_by[:, j], None,
                 ))  # fmt: skip
     if any(np.isfinite(x.concrete) for x in limits):
-        clause = ", ".join(x.concrete_clause for x in limits)
+        clause = ", ".join(dict.fromkeys(x.concrete_clause for x in limits))
         rows.append(
             (CONCRETE, clause, s.concrete, s.concrete_limit, "MPa", s.concrete_use, s.concrete_by, s.concrete_long)
         )

@@ -149,6 +149,22 @@ class Rule(Model):
 
 
 @record
+class OwnLimits(Model):
+    """Limits of a zone beside those of the standard.
+
+    Attributes
+    ----------
+    least : float or dict
+        Steel that every point has at least [mm2/m], of all layers or of each by its name.
+    bar_ratio : float, optional
+        Largest diameter of bars over the thickness.
+    """
+
+    least: NotNegative | dict[str, NotNegative] = Field(default_factory=dict)
+    bar_ratio: Annotated[float, Field(gt=0.0, le=0.5)] | None = None
+
+
+@record
 class EdgeBars(Model):
     """Bars at the free edges and openings of a zone that has bars.
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sandwich.job.base import Coordinate, Millimetres, Model, NotNegative, record
+from sandwich.job.base import Coordinate, Megapascals, Millimetres, Model, NotNegative, record
 from sandwich.standards.interface import ServiceSituation
 
 
@@ -38,6 +38,8 @@ class ServiceChecks(Model):
     uncracked: Literal["report", "exempt"] = "report"
     imposed_deformation: bool = False
     add_reinforcement: bool = False
+    concrete_stress: Megapascals | None = None
+    steel_stress: Megapascals | None = None
     water: Water | None = None
 
     @model_validator(mode="after")

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, field_validator, model_validator
 
 from sandwich.core.section import Concrete, Steel
-from sandwich.job.bars import Additional, Arranged, Bars, EdgeBars, Parallel, Rule
+from sandwich.job.bars import Additional, Arranged, Bars, EdgeBars, OwnLimits, Parallel, Rule
 from sandwich.job.base import (
     Coordinate,
     Finite,
@@ -168,6 +168,7 @@ class Zone(Model):
     rule: Rule | None = None
     layout: Arranged | None = None
     edges: EdgeBars | None = None
+    limits: OwnLimits | None = None
     service: ServiceChecks | None = None
     exposure: Exposure | None = None
     fire: Fire | None = None

@@ -16,7 +16,7 @@ from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, is_status
 from sandwich.design.advice import advice, with_advice
-from sandwich.design.bars import BARS, SPACING
+from sandwich.design.bars import BARS, SPACING, THICK
 from sandwich.design.results import FIELD, LAYER, NEAR, REQUIRED, SHEAR, TURN, WITHIN, YIELD, checks_frame, steel_frame
 from sandwich.design.summary import Certificate, certificate_lines, certificate_of, exceeded, failures, peaks
 from sandwich.project.outcome import FAILS, HEAD, STEEL, Figure, Outcome, Pictures, Section, Table, Text, Tone
@@ -180,6 +180,8 @@ class _Remedies:
             return "strength by 6.5.2, without the angle rule"
         if check is not None and check.startswith(SPACING):
             return "bars closer together"
+        if check is not None and check.startswith(THICK):
+            return "thinner bars"
         if check is not None and check.startswith(BARS):
             row = checks[(checks["zone"] == zone) & (checks["point"] == point) & (checks["check"] == check)].iloc[0]
             return Sentence("{}", Measure(float(row["demand"]), "mm2/m", ".0f"))

@@ -38,6 +38,9 @@ class QuickCheck:
             return np.where(self.demand > 0.0, self.demand / self.capacity, 0.0)
 
 
+OWN_LIMIT = "own limit"
+
+
 @dataclass(frozen=True)
 class StressLimits:
     """Maximum concrete stress and steel stress in a situation [MPa], inf without a limit, and clauses."""

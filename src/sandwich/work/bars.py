@@ -17,7 +17,7 @@ from sandwich.core.errors import Faults
 from sandwich.core.shown import Sentence
 from sandwich.core.status import Status
 from sandwich.design.bar_sets import BarRule, ExtraBars, Given, ParallelBars, choose_mesh
-from sandwich.design.bars import SPACING, Used, bars_frame, given_checks, ratio_of, use_frame, used
+from sandwich.design.bars import SPACING, THICK, Used, bars_frame, given_checks, ratio_of, use_frame, used
 from sandwich.design.record import Ultimate
 from sandwich.design.sections import ServiceBars
 from sandwich.design.settings import Settings
@@ -27,6 +27,7 @@ from sandwich.model.inside import inside
 from sandwich.model.plan import Plan
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
 from sandwich.project.zone_input import ZoneInput
+from sandwich.standards.cracks import OWN_LIMIT
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
 from sandwich.work.layout import counted, laid_out, layer_plan, plan_at, trims
@@ -69,6 +70,10 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
             polygon = np.array(extra.polygon, dtype=float)
             if np.isfinite(z.xyz).all() and not inside(z.xyz / 1e3, polygon, extra.within).any():
                 faults.add(where, "its polygon holds no point of the zone", "give places on the zone in m")
+        least = z.zone.limits.least if z.zone.limits is not None else {}
+        for layer in least if isinstance(least, dict) else ():
+            if layer not in known:
+                _no_layer(f"{job.path}, zones.{z.name}.limits.least", layer, known, faults)
         for layer in z.zone.provided:
             if layer not in known:
                 _no_layer(f"{job.path}, zones.{z.name}.provided", layer, known, faults)
@@ -85,8 +90,15 @@ def rule_of(z: ZoneInput, settings: Settings) -> BarRule | None:
     thin = float(z.h.min())
     depth = thin / 2 + float(np.nanmin(np.abs(settings.bars.axes(thin))))
     most = settings.standard.maximum_spacing(settings.minimum, thin, depth)
-    fit = tuple(d for d in z.zone.rule.diameters if _fits(z, d, settings))
+    thickest = largest_bar(z, thin)
+    fit = tuple(d for d in z.zone.rule.diameters if d <= thickest and _fits(z, d, settings))
     return BarRule(fit, tuple(s for s in z.zone.rule.spacings if s <= most), CLEAR)
+
+
+def largest_bar(z: ZoneInput, h: Any) -> Any:
+    """Largest diameter of bars by the thickness [mm] that the zone allows, inf without a limit."""
+    own = z.zone.limits.bar_ratio if z.zone.limits is not None else None
+    return math.inf if own is None else own * h
 
 
 def _fits(z: ZoneInput, diameter: float, settings: Settings) -> bool:
@@ -314,4 +326,17 @@ def spacing_checks(z: ZoneInput, given: Given, settings: Settings) -> pd.DataFra
                 "status": Status.EXCEEDED if use[worst] > 1.0 + 1e-9 else Status.OK,
             }
         )  # fmt: skip
-    return pd.DataFrame(rows)
+    return pd.DataFrame(rows + _thick_bars(z, given, settings))
+
+
+def _thick_bars(z: ZoneInput, given: Given, settings: Settings) -> list[dict[str, Any]]:
+    """Rows of layers whose bars are thicker than the zone allows at its thinnest place."""
+    most, rows = float(largest_bar(z, float(z.h.min()))), []
+    for name, d in zip(settings.names, given.diameters, strict=True):
+        if d > 0.0 and math.isfinite(most):
+            rows.append({
+                "zone": z.name, "point": z.labels[int(z.h.argmin())], "check": THICK + name, "clause": OWN_LIMIT,
+                "demand": d, "capacity": most, "unit": "mm", "utilisation": d / most, "combination": "",
+                "status": Status.EXCEEDED if d > most * (1.0 + 1e-9) else Status.OK,
+            })  # fmt: skip
+    return rows

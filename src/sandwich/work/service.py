@@ -79,6 +79,8 @@ def rule_of_zone(z: ZoneInput, standard: Standard) -> ServiceRule | None:
         uncracked=asked.uncracked,
         imposed=asked.imposed_deformation,
         add_reinforcement=asked.add_reinforcement,
+        concrete_stress=np.inf if asked.concrete_stress is None else asked.concrete_stress,
+        steel_stress=np.inf if asked.steel_stress is None else asked.steel_stress,
     )
 
 
