@@ -2,6 +2,7 @@
 
 import json
 import math
+import re
 
 import pytest
 import shapely
@@ -15,6 +16,7 @@ from sandwich.design.schedule.shapes import BENT, LINK, TIE, TWICE_BENT, Shape
 from sandwich.tables.schedule_files import BarScheduleFile
 from test_layout import RULE
 from test_layout import job as plate_job
+from walls.test_coupling_beams import beams
 from walls.test_wall_laps import laps
 from walls.test_walls_of_a_plate import write
 
@@ -105,6 +107,30 @@ def test_ties_of_ends(standard, tmp_path):
     assert ties["b [mm]"] == pytest.approx(400 - 16 - 30 + 16 / 2 + 8)
     mandrel, tail = {"EN": (32, 80), "AC": (32, 75), "IS": (64, 65)}[standard[:2]]
     assert ties[["mandrel [mm]", "tail [mm]"]].tolist() == [mandrel, tail]
+
+
+@pytest.mark.parametrize("standard", ["ACI 318-19", "EN 1992-1-1:2004"])
+def test_a_coupling_beam_with_diagonals(standard, tmp_path):
+    """A lintel of 1 x 1 m, 200 mm thick: bars into the walls as they were checked, cross ties over all six legs."""
+    bars = "[[walls.wall.bars]]\ndiagonals = { count = 4, diameter = 20 }\nlinks = { diameter = 10, spacing = 75 }\n"
+    result, row, _ = beams(tmp_path / "a", standard, bars=bars)
+    rows = result.frame(SCHEDULE).query("place == 'A L1'").set_index("layer")
+    links, cross = rows.loc["links"], rows.loc["cross ties of diagonals"]
+    assert links[["number of bars", "a [mm]", "b [mm]"]].tolist() == [14, 140, 940]
+    assert cross[["number of bars", "a [mm]"]].tolist() == [14 * (6 - 2), 140]
+    chords, beyond = (float(v) for v in re.findall(r"(?:chords|diagonals) (\d+)", row["bars into the walls [mm]"]))
+    assert rows.loc["chords", "length [m]"] == pytest.approx((1000 + 2 * chords) / 1e3, abs=0.026)
+    assert rows.loc["chords", "number of bars"] == 2 * float(result.frame("wall bars").set_index("kind").loc[
+        "lintel", "each chord [mm]"].split("x")[0])  # fmt: skip
+    own, span = rows.loc["diagonals"], 1000 / math.cos(math.radians(row["angle [deg]"]))
+    assert own[["number of bars", "shape by ISO 3766"]].tolist() == [8, "21"]
+    if standard.startswith("ACI"):  # l_dh to the outside of the hook, 12 d_b past its bend
+        assert own[["mandrel [mm]", "a [mm]"]].tolist() == [120, 12 * 20 + 60 + 20]
+        assert own["b [mm]"] == pytest.approx(span + 2 * beyond, abs=1.1)
+    else:  # along the bar, which takes 5 diameters of the wall
+        assert own["mandrel [mm]"] == 140
+        assert own["b [mm]"] == pytest.approx(span + 2 * 5 * 20)
+        assert own["a [mm]"] == pytest.approx(beyond - 100 + 70 + 20, abs=5.6)
 
 
 def test_a_workbook_and_json_have_what_the_tables_have(tmp_path, cli):

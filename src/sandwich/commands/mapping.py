@@ -154,7 +154,10 @@ def _zone(project: Project, name: str | None) -> ZoneInput:
 def _made(project: Project, z: ZoneInput, what: str, unit: str, values: Floats, note: str, **more: Any) -> ZoneMap:
     figure = zone_map(z, what, unit, values, note, **more)
     assert figure.draw == DRAW_MAP
-    return ZoneMap(z.name, what, unit, z.labels.astype(object), values, figure, project.job.output.units)
+    return ZoneMap(
+        zone=z.name, what=what, unit=unit, points=z.labels.astype(object), values=values, figure=figure,
+        units=project.job.output.units,
+    )  # fmt: skip
 
 
 def _named(names: list[str], wanted: str, what: str) -> int:
