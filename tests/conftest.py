@@ -1,10 +1,13 @@
 """Shared helpers: the command line as a user runs it, and a small job of one plate."""
 
+import json
 import subprocess
 import sys
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
+from filelock import FileLock
 from hypothesis import settings
 
 settings.register_profile("kernels", deadline=None, derandomize=True, max_examples=80)
@@ -42,11 +45,17 @@ def compiled_kernels():
 
 
 @pytest.fixture(scope="session")
-def fernhill(tmp_path_factory):
-    """The demo as one command makes it: its folder, left as it is, and what the command said."""
-    folder = tmp_path_factory.mktemp("demo") / "fernhill"
-    command = [sys.executable, "-m", "sandwich", "demo", folder]
-    return folder, subprocess.run(command, capture_output=True, text=True, check=True)
+def fernhill(tmp_path_factory, worker_id):
+    """The demo as one command makes it, once for all workers: its folder, left as it is, and what the command said."""
+    base = tmp_path_factory.getbasetemp()
+    shared = base if worker_id == "master" else base.parent
+    folder, told = shared / "demo" / "fernhill", shared / "demo.json"
+    with FileLock(shared / "demo.lock"):
+        if not told.is_file():
+            command = [sys.executable, "-m", "sandwich", "demo", folder]
+            done = subprocess.run(command, capture_output=True, text=True, check=True)
+            told.write_text(json.dumps({"stdout": done.stdout, "stderr": done.stderr}))
+    return folder, SimpleNamespace(**json.loads(told.read_text()))
 
 
 @pytest.fixture

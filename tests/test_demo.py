@@ -135,6 +135,7 @@ def test_maps_and_report(demo, result):
         *(f"floor_cracks_{face}.png" for face in ("bottom", "top")),
         "strip_beside_the_opening.png",
         "strip_rim_to_drum.png",
+        *(f"bars_{zone}_section.png" for zone in ("floor", "drum")),
     }
     page = (demo / "results" / "report.html").read_text()
     assert page.count("data:image/png;base64,") == 22
