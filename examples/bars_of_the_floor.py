@@ -18,7 +18,8 @@ floor = places[places["zone"] == "floor"]
 print(floor[["layer", "place", "bars [mm]", "marks", "number of bars", "mass [kg]"]].round(0).to_string(index=False))
 bars = bars[bars["zone"] == "floor"]
 print(f"provided: {bars['mass [kg/m2]'].sum():.1f} kg/m2, utilisation {bars['utilisation'].max():.2f}")
-print(f"cut bars: {marks[marks['zone'] == 'floor']['mass [kg]'].sum():.0f} kg in {len(marks)} marks")
+own = marks[marks["zone or wall"] == "floor"]
+print(f"cut bars: {own['mass [kg]'].sum():.0f} kg in {own['mark'].nunique()} marks")
 
 axes = result.plot("layout floor top")
 axes.figure.savefig(folder / "plan.pdf")

@@ -23,7 +23,7 @@ def checked(folder, zone, standard, f_ck=30, bars="cover_bottom = 30\ncover_top 
         "f_ck = 30", f"f_ck = {f_ck}"
     )
     text = text.replace(f"f_ck = {f_ck}", f'f_ck = {f_ck}\nstrength = "cube"') if standard.startswith("IS") else text
-    result = run_job(write(folder, f'{text}[design]\nstandard = "{standard}"\n'), pictures=False)
+    result = run_job(write(folder, f'{text}[design]\nstandard = "{standard}"\n', step=500.0), pictures=False)
     return result, result.frame(TABLE).set_index(["face", "check"])
 
 

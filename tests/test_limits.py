@@ -17,7 +17,7 @@ QUASI = (
 
 def run(folder, zone):
     folder.mkdir()
-    return run_job(write(folder, plate_job(zone) + QUASI), pictures=False)
+    return run_job(write(folder, plate_job(zone) + QUASI, step=500.0), pictures=False)
 
 
 def test_a_least_mesh_is_required_everywhere(tmp_path):

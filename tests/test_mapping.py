@@ -17,7 +17,7 @@ MORE = (
 
 @pytest.fixture(scope="module")
 def plate(tmp_path_factory):
-    path = write(tmp_path_factory.mktemp("plate"), plate_job(f"{RULE}service = {{}}\n") + MORE)
+    path = write(tmp_path_factory.mktemp("plate"), plate_job(f"{RULE}service = {{}}\n") + MORE, step=500.0)
     return path, run_job(path, pictures=False)
 
 
@@ -63,7 +63,7 @@ def test_steel_and_checks_are_those_of_the_tables(plate, tmp_path):
     # one combination by itself is what a run with it alone has
     text = path.read_text()
     one = '[[combinations]]\nname = "U2"' + text.split('name = "U2"')[1]
-    alone = write(tmp_path, text.split("[[combinations]]")[0].replace("service = {}\n", "") + one)
+    alone = write(tmp_path, text.split("[[combinations]]")[0].replace("service = {}\n", "") + one, step=500.0)
     wanted = run_job(alone, pictures=False).frame("steel").query("layer == 'bottom y'").set_index("point")
     own = map_job(path, "required", layer="bottom y", combination="U2")
     np.testing.assert_allclose(own.values, wanted["required [mm2/m]"].reindex(own.points), rtol=1e-9, atol=1e-9)

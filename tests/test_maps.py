@@ -19,7 +19,7 @@ RED = [int(FAIL[i : i + 2], 16) for i in (1, 3, 5)]
 
 def run(folder, zone):
     folder.mkdir()
-    result = run_job(write(folder, plate_job(zone)), pictures=False)
+    result = run_job(write(folder, plate_job(zone), step=500.0), pictures=False)
     found = figures_of(result.project.outcomes.values())
     return result, {name.removeprefix("wall "): f.describe(Shown("SI")) for name, f in found.items() if f.zone}
 

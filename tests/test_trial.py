@@ -105,12 +105,14 @@ def test_bars_that_are_tried_are_those_of_a_run(assumed, tmp_path):
         (tmp_path / name).mkdir()
     common = "service = { widths = { quasi-permanent = 0.2 } }\n"
     quasi = '[[combinations]]\nname = "Q"\nsituation = "quasi-permanent"\nfactors = { G = 1.0, P = 0.3 }\n'
-    first = write(tmp_path / "a", plate_job(f"provided = {bars_text(start)}\n{common}") + quasi)
+    first = write(tmp_path / "a", plate_job(f"provided = {bars_text(start)}\n{common}") + quasi, step=500.0)
     run_job(first, pictures=False)
     held = {f: f.read_bytes() for f in first.parent.rglob("*") if f.is_file()}
     trial = try_job(first, {"zones.wall.provided": bars_text(GIVEN), "zones.wall.additional": MORE})
     assert {f: f.read_bytes() for f in first.parent.rglob("*") if f.is_file()} == held
-    second = write(tmp_path / "b", plate_job(f"provided = {bars_text(GIVEN)}\nadditional = {MORE}\n{common}") + quasi)
+    second = write(
+        tmp_path / "b", plate_job(f"provided = {bars_text(GIVEN)}\nadditional = {MORE}\n{common}") + quasi, step=500.0
+    )
     result = run_job(second, pictures=False)
     (tried,) = trial.bars
     bars, wanted = tried.bars.set_index("layer"), result.frame("bars").set_index("layer")

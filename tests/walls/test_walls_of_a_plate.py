@@ -270,6 +270,7 @@ def test_a_second_run_with_another_wall_alone_keeps_the_rest(tmp_path):
         "wall_checks.parquet",
         "wall_sections.parquet",
         "wall_against_shell.parquet",
+        *("bar_schedule.parquet", "mass_of_bars.parquet", "bars_by_diameter.parquet"),
     }
     assert "wall_checks.parquet" in changed
     job.write_text(JOB.replace('[walls.wall]\nzones = ["wall"]\n', ""))
