@@ -20,9 +20,9 @@ def run(folder, zone):
     return run_job(write(folder, plate_job(zone) + QUASI, step=500.0), pictures=False)
 
 
-def test_a_least_mesh_is_required_everywhere(tmp_path):
+def test_own_minimum_steel_is_required_everywhere(tmp_path):
     plain = run(tmp_path / "a", LAYOUT).frame("steel").set_index(["layer", "point"])["required [mm2/m]"]
-    result = run(tmp_path / "b", f"{LAYOUT}limits = {{ least = 450 }}\n")
+    result = run(tmp_path / "b", f"{LAYOUT}limits = {{ minimum_steel = 450 }}\n")
     steel = result.frame("steel").set_index(["layer", "point"])
     np.testing.assert_allclose(steel["required [mm2/m]"], np.maximum(plain.reindex(steel.index), 450.0))
     raised = steel[plain.reindex(steel.index) < 450]
@@ -33,11 +33,15 @@ def test_a_least_mesh_is_required_everywhere(tmp_path):
     assert (result.frame("bars")["utilisation"] <= 1 + 1e-9).all()
     # one layer by its name
     bare = run(tmp_path / "e", "").frame("steel").set_index(["layer", "point"])["required [mm2/m]"]
-    one = run(tmp_path / "c", 'limits = { least = { "top x" = 450 } }\n').frame("steel").set_index(["layer", "point"])
+    one = (
+        run(tmp_path / "c", 'limits = { minimum_steel = { "top x" = 450 } }\n')
+        .frame("steel")
+        .set_index(["layer", "point"])
+    )
     assert (one.loc["top x", "required [mm2/m]"] >= 450 - 1e-9).all()
     np.testing.assert_allclose(one.loc["bottom x", "required [mm2/m]"], bare.loc["bottom x"])
-    with pytest.raises(InputError, match=r"limits.least.*no layer 'middle'.*bottom x"):
-        run(tmp_path / "d", f'{RULE}limits = {{ least = {{ "middle" = 450 }} }}\n')
+    with pytest.raises(InputError, match=r"limits.minimum_steel.*no layer 'middle'.*bottom x"):
+        run(tmp_path / "d", f'{RULE}limits = {{ minimum_steel = {{ "middle" = 450 }} }}\n')
 
 
 def test_bars_are_no_thicker_than_the_thickness_allows(tmp_path):

@@ -127,7 +127,7 @@ def test_bars_that_are_tried_are_those_of_a_run(assumed, tmp_path):
     assert tried.mass[1] == pytest.approx(wanted["mass [kg/m2]"].sum() * 24)  # m2
     laid = sum(d**2 for d, _ in start.values())
     assert tried.mass[0] == pytest.approx(7.85e-6 * math.pi * laid / 4 / 100 * 24e6)
-    assert "kg before" in str([b.text for b in trial.blocks if hasattr(b, "text")])
+    assert f"{tried.mass[0]:,.0f} kg before" in str([str(b.text) for b in trial.blocks if hasattr(b, "text")])
 
 
 def test_a_rule_is_tried_and_what_is_not_there_refused(tmp_path):
@@ -144,3 +144,15 @@ def test_a_rule_is_tried_and_what_is_not_there_refused(tmp_path):
     np.testing.assert_allclose(bars["utilisation after"], after["utilisation"], rtol=1e-9)
     with pytest.raises(InputError, match="no layer 'middle'"):
         try_job(path, {"zones.wall.provided": '{ "middle" = { diameter = 10, spacing = 100 } }'})
+
+
+def test_a_trial_is_told_in_the_units_of_the_job(tmp_path, cli):
+    more = '[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\n'
+    path = write(tmp_path, plate_job(f"provided = {bars_text(GIVEN)}\n") + more, step=500.0)
+    run_job(path, pictures=False)
+    code, told, _ = cli(
+        "try", path, "--set", f"zones.wall.provided={bars_text({k: (d, 100) for k, (d, _) in GIVEN.items()})}"
+    )
+    assert code == 0
+    assert "[in2/ft]" in told
+    assert " lb before, " in told

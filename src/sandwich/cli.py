@@ -151,6 +151,7 @@ def try_(
 ) -> None:
     """Try a changed thickness, cover, concrete or bar on the results of the last run."""
     from sandwich.commands.trial import try_job
+    from sandwich.core.shown import Shown
     from sandwich.report.terminal import print_blocks, print_head
 
     pairs = [c.partition("=") for c in changes]
@@ -164,7 +165,7 @@ def try_(
             raise typer.BadParameter("--picture is for changes of walls; take it out")
         lines.append(("picture", trial.walls.draw(picture)))
     print_head(", ".join(f"{k} = {v}" for k, v in trial.changes.items()), lines, _console())
-    print_blocks(trial.blocks, _console())
+    print_blocks(trial.blocks, _console(), Shown(trial.units))
 
 
 @app.command()

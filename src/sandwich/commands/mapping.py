@@ -24,6 +24,7 @@ from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.maps import DRAW_MAP, LIMIT_100, bar_scale, zone_map
 from sandwich.tables.write import table_file, write_aside
+from sandwich.work.bars import rule_of
 
 Floats = NDArray[np.float64]
 STEEL: Final = {
@@ -207,7 +208,8 @@ def _of_all(every: Floats, rows: Combinations, combination: str | None) -> tuple
 
 
 def _steel(project: Project, z: ZoneInput, of: str, layer: str | None, combination: str | None) -> ZoneMap:
-    names = list(z.settings(project.standard).names)
+    settings = z.settings(project.standard)
+    names, rule = list(settings.names), rule_of(z, settings)
     if layer is None:
         raise InputError([Fault(f"--of {of}", "is of a layer of bars", f"give --layer, one of {', '.join(names)}")])
     i = _named(names, layer, "layer")
@@ -219,12 +221,12 @@ def _steel(project: Project, z: ZoneInput, of: str, layer: str | None, combinati
         rows = project.ultimate_of(z)
         k = _named(rows.names, combination, "combination")
         u = design_ultimate(
-            z.cases, rows.factors[[k]], [rows.situations[k]], z.h, z.settings(project.standard), support=z.support,
+            z.cases, rows.factors[[k]], [rows.situations[k]], z.h, settings, support=z.support,
             turn=z.turn, workers=project.job.design.workers,
         )  # fmt: skip
         values = 1e3 * (u.a_s if of == "required" else u.a_s_ultimate)[:, i]
         note = f"{of} for combination {combination} alone" + (", with minimum steel" if of == "required" else "")
-        return _made(project, z, f"{layer}, {of}", "mm2/m", values, note, scale=bar_scale(z, None, i, values))
+        return _made(project, z, f"{layer}, {of}", "mm2/m", values, note, scale=bar_scale(z, rule, None, i, values))
     frame = pd.read_parquet(project.job.results / table_file("steel", "parquet"))
     own = frame[(frame["zone"] == z.name) & (frame[LAYER] == layer)].set_index("point")
     column = STEEL[of]
@@ -234,7 +236,7 @@ def _steel(project: Project, z: ZoneInput, of: str, layer: str | None, combinati
     if of == "utilisation":
         values = np.where(np.isinf(values), 1e4, 100.0 * values)
         return _made(project, z, f"{layer}, utilisation", "%", values, "required over provided", scale=LIMIT_100)
-    return _made(project, z, f"{layer}, {of}", "mm2/m", values, column, scale=bar_scale(z, None, i, values))
+    return _made(project, z, f"{layer}, {of}", "mm2/m", values, column, scale=bar_scale(z, rule, None, i, values))
 
 
 def _check(project: Project, z: ZoneInput, of: str) -> ZoneMap:

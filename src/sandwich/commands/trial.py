@@ -74,6 +74,8 @@ class Trial:
         What it does to walls, where it touches any.
     bars : tuple of BarTrial
         What other bars do to zones, where it changes any.
+    units : str
+        Units of the job that are shown.
     """
 
     changes: dict[str, str]
@@ -83,6 +85,7 @@ class Trial:
     note: str = UNCHANGED
     walls: WallTrial | None = None
     bars: tuple[BarTrial, ...] = ()
+    units: str = "SI"
 
     @property
     def blocks(self) -> tuple[Text | Table, ...]:
@@ -136,7 +139,7 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
         If the job was not run, or has changed since.
     """
     project = Project.last_run(job)
-    standard, changed = project.standard, _changed(project.job, changes)
+    standard, changed, units = project.standard, _changed(project.job, changes), project.job.output.units
     steel, checks, failing, of_bars = [], [], [], []
     walls = try_walls(project, changed) if touches_walls(project.job, changed) else None
     for name, tried in changed.zones.items() if project.job.designs_shells else ():
@@ -181,11 +184,11 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
     if not steel and (walls is not None or of_bars):
         none = pd.DataFrame()
         note = ON_FORCES if walls is not None else ""
-        return Trial(dict(changes), none, none, none, note=note, walls=walls, bars=tuple(of_bars))
+        return Trial(dict(changes), none, none, none, note=note, walls=walls, bars=tuple(of_bars), units=units)
     if not steel:
         raise InputError([Fault(", ".join(changes), "changes nothing", "give a value that is not the present one")])
     whole = [pd.concat(f, ignore_index=True) for f in (steel, checks, failing)]
-    return Trial(dict(changes), whole[0], whole[1], whole[2], walls=walls, bars=tuple(of_bars))
+    return Trial(dict(changes), whole[0], whole[1], whole[2], walls=walls, bars=tuple(of_bars), units=units)
 
 
 def _designed(

@@ -12,8 +12,8 @@ import numpy as np
 import pandas as pd
 
 from sandwich.core.errors import Fault, Faults, InputError
-from sandwich.core.numbers import digits
 from sandwich.core.section import STEEL_DENSITY
+from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, is_status
 from sandwich.design.bar_sets import Given
 from sandwich.design.bars import Used, bars_frame, ratio_of
@@ -68,9 +68,11 @@ class BarTrial:
         if np.isfinite(self.mass).all():
             before, after = self.mass
             change = f", {100.0 * (after / before - 1.0):+.1f} %" if before > 0.0 else ""
-            out.append(
-                Text(f"Mass of the bars by their areas: {digits(before)} kg before, {digits(after)} kg after{change}.")
-            )
+            told = Sentence(
+                "Mass of the bars by their areas: {} before, {} after{}.", Measure(before, "kg", ",.0f"),
+                Measure(after, "kg", ",.0f"), change,
+            )  # fmt: skip
+            out.append(Text(told))
         return (*out, Text(NOTE, "quiet"))
 
 

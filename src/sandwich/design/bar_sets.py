@@ -131,3 +131,9 @@ def choose_mesh(u: Ultimate, there: NDArray[np.bool_], rule: BarRule) -> Given:
     base = tuple(choose(float(m), rule) if t else None for m, t in zip(most, there, strict=True))
     area = np.array([b.area if b is not None else 0.0 for b in base])
     return Given(base, np.broadcast_to(area, u.a_s.shape).copy(), chosen=True)
+
+
+def arrangements(rule: BarRule) -> list[ParallelBars]:
+    """All bars of a rule by rising area; of equal ones the widest spacing."""
+    found = [ParallelBars(d, s) for d in rule.diameters for s in rule.spacings if s - d >= rule.clear]
+    return sorted(found, key=lambda o: (round(o.area, 9), -o.spacing))

@@ -15,7 +15,7 @@ PULLS: Final = 1e-4  # of the most steel of a point: below it a layer does not c
 
 
 def minimum_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -> Floats:
-    """Minimum steel (p, b) of the zone's rule [mm2/mm] and its least mesh.
+    """Minimum steel (p, b) of the zone's rule [mm2/mm] and its own minimum.
 
     What a joint design leaves over in a layer is no tension.
     """
@@ -23,6 +23,6 @@ def minimum_steel(area: Floats, h: Floats, depths: Floats, settings: Settings) -
     pulling = np.where(area > PULLS * area.max(1, keepdims=True), area, 0.0)
     bars = Arrangement(depths, b.angles, b.sides, b.diameters, settings.vertical)
     found = settings.standard.minimum_steel(settings.minimum, settings.concrete, settings.steel, h, bars, pulling)
-    if not settings.least:
+    if not settings.own_minimum:
         return found
-    return np.where(np.isfinite(depths), np.maximum(found, settings.least), found)
+    return np.where(np.isfinite(depths), np.maximum(found, settings.own_minimum), found)

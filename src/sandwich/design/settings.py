@@ -45,7 +45,7 @@ class Settings:
     shear_steel: str = "cos2"
     compression: bool = False
     eccentricity: bool | None = None
-    least: tuple[float, ...] = ()  # mm2/mm of each layer everywhere, none without
+    own_minimum: tuple[float, ...] = ()  # mm2/mm of each layer everywhere, none without
 
     @property
     def minimum_eccentricity(self) -> bool:

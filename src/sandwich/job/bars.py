@@ -154,13 +154,13 @@ class OwnLimits(Model):
 
     Attributes
     ----------
-    least : float or dict
+    minimum_steel : float or dict
         Steel that every point has at least [mm2/m], of all layers or of each by its name.
     bar_ratio : float, optional
         Largest diameter of bars over the thickness.
     """
 
-    least: NotNegative | dict[str, NotNegative] = Field(default_factory=dict)
+    minimum_steel: NotNegative | dict[str, NotNegative] = Field(default_factory=dict)
     bar_ratio: Annotated[float, Field(gt=0.0, le=0.5)] | None = None
 
 

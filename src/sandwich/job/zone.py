@@ -174,6 +174,7 @@ class Zone(Model):
     fire: Fire | None = None
     provided: dict[str, Parallel] = Field(default_factory=dict)
     additional: tuple[Additional, ...] = ()
+    bars_table: str = ""
     direction: Direction = Direction()
     top_direction: Direction | None = None
     top_side: TopSide = TopSide()

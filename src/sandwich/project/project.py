@@ -19,6 +19,7 @@ from sandwich.core.errors import Fault, Faults, StaleError
 from sandwich.core.progress import Progress, unwatched
 from sandwich.job import Job, load_job
 from sandwich.project import loaded
+from sandwich.project.bars_table import with_bars_tables
 from sandwich.project.outcome import Outcome
 from sandwich.project.prepare import prepare
 from sandwich.project.second_order import bowed, combinations_of_zone
@@ -61,7 +62,7 @@ class Project:
     """
 
     def __init__(self, job: Job, *, to_design: bool = True) -> None:
-        self.job = job
+        self.job = with_bars_tables(job)
         self.to_design = to_design
         self.outcomes: dict[str, Outcome[Any]] = {}
         self.writes = False  # only a run writes to the store

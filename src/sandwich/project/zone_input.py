@@ -99,9 +99,9 @@ class ZoneInput:
         return self.settings(standard).turned(0.0 if self.turn is None else float(self.turn[i]))
 
 
-def _least(zone: Zone, names: tuple[str, ...]) -> tuple[float, ...]:
-    """Least mesh of each layer [mm2/mm], none without one."""
-    asked = zone.limits.least if zone.limits is not None else {}
+def _own_minimum(zone: Zone, names: tuple[str, ...]) -> tuple[float, ...]:
+    """Own minimum steel of each layer [mm2/mm], none without one."""
+    asked = zone.limits.minimum_steel if zone.limits is not None else {}
     if isinstance(asked, float):
         return (asked / 1e3,) * len(names)
     return tuple(asked.get(name, 0.0) / 1e3 for name in names) if asked else ()
@@ -127,5 +127,5 @@ def settings_of(zone: Zone, standard: Standard) -> Settings:
         shear_steel=zone.shear_steel,
         compression=zone.compression_bars,
         eccentricity=zone.minimum_eccentricity,
-        least=_least(zone, layers.names(*faces)),
+        own_minimum=_own_minimum(zone, layers.names(*faces)),
     )

@@ -10,9 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.core.shown import Sentence, Shown, Sized
-from sandwich.design.bar_sets import Given, ParallelBars
+from sandwich.design.bar_sets import BarRule, Given, arrangements
 from sandwich.drawing.describe import MapDescription, Scale, Sheet, describe_map, lay_flat
-from sandwich.job.bars import CLEAR
 from sandwich.project.outcome import Figure
 from sandwich.project.zone_input import Surface, ZoneInput
 from sandwich.tables.write import file_name
@@ -21,6 +20,7 @@ Floats = NDArray[np.float64]
 DRAW_MAP = ("maps", "draw_map")
 LIMIT_100 = Scale((0.0, 20.0, 40.0, 60.0, 80.0, 100.0), limit=True)
 STEPS = 7  # of bars in a scale
+BETWEEN = (0.5, 1.0, 2.0)  # spacings of additional bars over those of the base mesh
 _SHEETS: WeakKeyDictionary[Surface, dict[float, Sheet]] = WeakKeyDictionary()  # all maps of a zone are drawn on one
 
 
@@ -82,24 +82,20 @@ def zone_map(
     return Figure(f"{file_name(z.name)} {file_name(name or what)}", DRAW_MAP, describe, z.name, rank)
 
 
-def bar_scale(z: ZoneInput, given: Given | None, layer: int, values: Floats) -> Scale | None:
+def bar_scale(z: ZoneInput, rule: BarRule | None, given: Given | None, layer: int, values: Floats) -> Scale | None:
     """Scale of a map of required steel [mm2/m]: areas of the bars that the rule offers, over the base mesh of a layout.
 
     A thick line is where the base mesh ends; what no bars of the rule reach is past the scale. None without bars.
     """
     largest = float(np.nanmax(values, initial=0.0))
     base = given.base[layer] if given is not None else None
-    own = z.zone.rule
     edge = (1e3 * base.area, base) if base is not None and largest > 1e3 * base.area * (1.0 + 1e-9) else None
-    if own is None or not largest > 0.0:
-        return Scale(edge=edge) if edge is not None else None
-    diameters, spacings = own.diameters, own.spacings
-    bars = [b for b in (ParallelBars(d, s) for d in diameters for s in spacings) if b.spacing - b.diameter >= CLEAR]
-    under, options = 0.0, sorted(bars, key=lambda b: (round(b.area, 9), -b.spacing))
-    if base is not None and z.zone.layout is not None:
+    under, options = 0.0, arrangements(rule) if rule is not None and largest > 0.0 else []
+    if options and rule is not None and base is not None and z.zone.layout is not None:
         under = base.area
-        options = sorted((ParallelBars(d, base.spacing * k) for d in diameters for k in (0.5, 1.0, 2.0)
-                          if base.spacing * k - d >= CLEAR), key=lambda b: (round(b.area, 9), -b.spacing))  # fmt: skip
+        options = arrangements(replace(rule, spacings=tuple(base.spacing * k for k in BETWEEN)))
+    if not options:
+        return Scale(edge=edge) if edge is not None else None
     areas = [1e3 * (under + b.area) for b in options]
     count = next((i + 1 for i, a in enumerate(areas) if a >= largest * (1.0 - 1e-9)), len(areas))
     few = _spread(np.array(areas[:count]), STEPS)

@@ -28,6 +28,7 @@ from sandwich.stages.bars import BARS as BARS_STAGE
 from sandwich.stages.maps import LIMIT_100, bar_scale, zone_map
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
+from sandwich.work.bars import rule_of
 
 WORST: Final = 10
 MAP_NOTE: Final = "required steel: the {}; method {}, f_ck {}, f_yk {}; short lines: the bars"
@@ -290,6 +291,7 @@ def steel_maps(project: Project, d: ZoneDesign, steel: pd.DataFrame) -> Iterator
     """One map a bar layer; its steps are areas of bars that may be chosen, where the zone has a rule."""
     z = d.zone
     own = steel[steel["zone"] == z.name]
+    rule = rule_of(z, z.settings(project.standard))
     given = next((of.given for of in project.left(BARS_STAGE) if of.zone == z.name), None)
     with_service = "largest of strength, minimum steel and service"
     what = with_service if z.zone.service is not None else "larger of strength and minimum steel"
@@ -303,7 +305,7 @@ def steel_maps(project: Project, d: ZoneDesign, steel: pd.DataFrame) -> Iterator
             values = rows.reindex(z.labels).to_numpy(dtype=float)
             turned = z.turn if side < 0 else None
             figure = zone_map(
-                z, layer, "mm2/m", values, note, scale=bar_scale(z, given, i, values), rank=10,
+                z, layer, "mm2/m", values, note, scale=bar_scale(z, rule, given, i, values), rank=10,
                 directions=partial(_directions, z, angle, turned),
             )  # fmt: skip
             yield layer, figure

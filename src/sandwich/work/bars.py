@@ -70,10 +70,10 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
             polygon = np.array(extra.polygon, dtype=float)
             if np.isfinite(z.xyz).all() and not inside(z.xyz / 1e3, polygon, extra.within).any():
                 faults.add(where, "its polygon holds no point of the zone", "give places on the zone in m")
-        least = z.zone.limits.least if z.zone.limits is not None else {}
-        for layer in least if isinstance(least, dict) else ():
+        minimum = z.zone.limits.minimum_steel if z.zone.limits is not None else {}
+        for layer in minimum if isinstance(minimum, dict) else ():
             if layer not in known:
-                _no_layer(f"{job.path}, zones.{z.name}.limits.least", layer, known, faults)
+                _no_layer(f"{job.path}, zones.{z.name}.limits.minimum_steel", layer, known, faults)
         for layer in z.zone.provided:
             if layer not in known:
                 _no_layer(f"{job.path}, zones.{z.name}.provided", layer, known, faults)

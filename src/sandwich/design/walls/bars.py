@@ -227,12 +227,6 @@ def effective_depth(height: float, steel: LintelSteel, cover: Cover) -> float:
     return float(height - at[at < height / 2.0].mean())
 
 
-def arrangements(rule: BarRule) -> list[ParallelBars]:
-    """All bars of a rule by rising area; of equal ones the widest spacing."""
-    found = [ParallelBars(d, s) for d in rule.diameters for s in rule.spacings if s - d >= rule.clear]
-    return sorted(found, key=lambda o: (round(o.area, 9), -o.spacing))
-
-
 def end_groups(rule: BarRule, length: float, curtains: int) -> Iterator[BarGroup]:
     """Bars that may stand at an end, by rising area: in pairs 100 mm apart, in a fifth of the length."""
     step, most = 100.0, max(length / 5.0, 200.0)

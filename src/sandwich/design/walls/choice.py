@@ -9,15 +9,8 @@ from typing import Final, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from sandwich.design.bar_sets import BarRule, ParallelBars
-from sandwich.design.walls.bars import (
-    BarGroup,
-    LintelSteel,
-    WallSteel,
-    arrangements,
-    end_groups,
-    mass,
-)
+from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
+from sandwich.design.walls.bars import BarGroup, LintelSteel, WallSteel, end_groups, mass
 from sandwich.design.walls.checks import (
     BENDING,
     ROOM,

@@ -8,8 +8,8 @@ from typing import Final
 
 import numpy as np
 
-from sandwich.design.bar_sets import BarRule, ParallelBars
-from sandwich.design.walls.bars import BarGroup, Diagonals, LintelSteel, arrangements
+from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
+from sandwich.design.walls.bars import BarGroup, Diagonals, LintelSteel
 from sandwich.design.walls.checks import SEISMIC
 from sandwich.design.walls.choice import choose_lintel
 from sandwich.design.walls.coupling import ROOM, beam_checks

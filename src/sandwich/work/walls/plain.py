@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from sandwich.combine.table import Row
 from sandwich.core.errors import Faults
 from sandwich.core.status import Status
-from sandwich.design.bar_sets import BarRule, ParallelBars
-from sandwich.design.walls.bars import Cover, WallSteel, arrangements
+from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
+from sandwich.design.walls.bars import Cover, WallSteel
 from sandwich.design.walls.bearing import STRIP, BearingSection, HeadLoads, bearing_sections, effective_width
 from sandwich.design.walls.checks import BENDING, PartGeometry, PartMaterials, no_room, wall_part
 from sandwich.design.walls.footing import Footing, FootingForces, ground_checks, section_checks

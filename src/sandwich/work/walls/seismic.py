@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from sandwich.core.trace import unrecorded
-from sandwich.design.bar_sets import BarRule
-from sandwich.design.walls.bars import BarGroup, LintelSteel, Ties, WallSteel, arrangements
+from sandwich.design.bar_sets import BarRule, arrangements
+from sandwich.design.walls.bars import BarGroup, LintelSteel, Ties, WallSteel
 from sandwich.design.walls.checks import PartCheck
 from sandwich.design.walls.choice import steel_holds
 from sandwich.design.walls.ends import BY_TIES, HELD, EndCheck, groups_of, rounded, steel_of, ties_of, worst_of
