@@ -3,7 +3,7 @@
 import pandas as pd
 import pytest
 
-from sandwich import InputError, run_job, try_job
+from sandwich import InputError, StaleError, run_job, try_job
 from test_layout import LAYOUT
 from test_layout import job as plate_job
 from walls.test_walls_of_a_plate import write
@@ -52,6 +52,8 @@ def test_what_is_taken_out_is_seen_at_once(laid, tmp_path):
     trial = try_job(path, {"zones.wall.provided.bottom y": "{ diameter = 20, spacing = 100 }"})
     assert trial.bars[0].bars.set_index("layer").loc["bottom y", "points insufficient"] == 0
     frame.to_csv(tmp_path / "bars.csv", index=False)
+    with pytest.raises(StaleError, match="run the job again"):
+        try_job(path, {"zones.wall.f_ck": "35"})
     whole = run_job(path, pictures=False).frame("bars").set_index("layer")
     assert (whole["utilisation"] <= 1 + 1e-6).all()
 
@@ -86,3 +88,16 @@ def test_it_goes_alone_and_not_from_the_results(tmp_path):
     path = write(tmp_path, plate_job(f'{LAYOUT}bars_table = "results/layout.csv"\n'), step=500.0)
     with pytest.raises(InputError, match=r"(?s)take one of them out.*lies in the results"):
         run_job(path, pictures=False)
+    alone = plate_job('bars_table = "bars.csv"\n').replace("all = true", "all = true\nshell = false")
+    with pytest.raises(InputError, match="bars_table is for the bars of a shell design"):
+        run_job(write(tmp_path, alone), pictures=False)
+
+
+def test_a_zone_with_a_dot_in_its_name(laid, tmp_path):
+    path = given(tmp_path, pd.read_csv(laid[1]).assign(zone="wall 1.2"))
+    path.write_text(
+        path.read_text()
+        .replace("[zones.wall]", '[zones."wall 1.2"]')
+        .replace('zones = ["wall"]', 'zones = ["wall 1.2"]')
+    )
+    assert (run_job(path, pictures=False).frame("bars")["utilisation"] <= 1 + 1e-9).all()

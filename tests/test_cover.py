@@ -54,6 +54,22 @@ def test_en_by_hand(tmp_path):
     assert found.loc[("top", "axis distance under fire"), "required [mm]"] == pytest.approx((25 + 35) / 2)
 
 
+def test_thin_bars_that_are_chosen_lie_nearer_to_the_fire(tmp_path):
+    """Assumed 12 mm, provided 16 mm with 8 mm between: the cover is to the thick ones, the axis that of the thin ones."""
+    more = '{ layer = "bottom x", diameter = 8, spacing = 150, along = [0, 4], across = [0, 6] }'
+    zone = f'additional = [{more}]\nexposure = {{ bottom = "XC1", top = "XC1" }}\nfire = {{ minutes = 90 }}\n'
+    zone = BARS.replace('"bottom x" = { diameter = 12', '"bottom x" = { diameter = 16') + zone
+    text = plate_job(f'minimum = "slab"\n{zone}')
+    found = run_job(write(tmp_path, text, step=500.0), pictures=False).frame(TABLE).set_index(["face", "check"])
+    assert found.loc[("bottom", "cover"), ["provided [mm]", "outer bars [mm]", "required [mm]"]].tolist() == [
+        30,
+        16,
+        26,
+    ]
+    assert found.loc[("bottom", "axis distance under fire"), "provided [mm]"] == 34
+    assert found.loc[("top", "cover"), "outer bars [mm]"] == 12
+
+
 def test_aci_by_hand(tmp_path):
     zone = 'exposure = { bottom = "inside", top = "weather" }\nfire = { minutes = 120 }\n'
     _, found = checked(tmp_path / "a", zone, "ACI 318-19")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -16,13 +15,14 @@ from sandwich.combine.table import Combinations
 from sandwich.core.errors import Fault, InputError
 from sandwich.core.resultants import COMPONENTS
 from sandwich.core.shown import Shown
+from sandwich.core.status import POINT_FAILS, Status, is_status
 from sandwich.design.results import LAYER, REQUIRED
 from sandwich.design.ultimate import design_ultimate
 from sandwich.job import Job
 from sandwich.project.outcome import Figure
 from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
-from sandwich.stages.maps import DRAW_MAP, LIMIT_100, bar_scale, zone_map
+from sandwich.stages.maps import LIMIT_100, bar_scale, zone_map
 from sandwich.tables.write import table_file, write_aside
 from sandwich.work.bars import rule_of
 
@@ -154,7 +154,6 @@ def _zone(project: Project, name: str | None) -> ZoneInput:
 
 def _made(project: Project, z: ZoneInput, what: str, unit: str, values: Floats, note: str, **more: Any) -> ZoneMap:
     figure = zone_map(z, what, unit, values, note, **more)
-    assert figure.draw == DRAW_MAP
     return ZoneMap(
         zone=z.name, what=what, unit=unit, points=z.labels.astype(object), values=values, figure=figure,
         units=project.job.output.units,
@@ -179,6 +178,7 @@ def _resultant(
     unit = "kNm/m" if of.startswith("m") else "kN/m"
     by = 1e-3 if of.startswith("m") else 1.0
     came = "as it came" if raw else "averaged where peaks are" if z.averaged is not None else "in the bar directions"
+    came += ", without second order" if z.zone.second_order is not None else ""
     if case is not None:
         if combination is not None:
             raise InputError([Fault("--case", "goes without --combination", "take one of them out")])
@@ -222,7 +222,7 @@ def _steel(project: Project, z: ZoneInput, of: str, layer: str | None, combinati
         k = _named(rows.names, combination, "combination")
         u = design_ultimate(
             z.cases, rows.factors[[k]], [rows.situations[k]], z.h, settings, support=z.support,
-            turn=z.turn, workers=project.job.design.workers,
+            strips=z.strips, turn=z.turn, workers=project.job.design.workers,
         )  # fmt: skip
         values = 1e3 * (u.a_s if of == "required" else u.a_s_ultimate)[:, i]
         note = f"{of} for combination {combination} alone" + (", with minimum steel" if of == "required" else "")
@@ -248,12 +248,14 @@ def _check(project: Project, z: ZoneInput, of: str) -> ZoneMap:
     if of not in names:
         there = ", ".join((*COMPONENTS, *STEEL, *names))
         raise InputError([Fault(f"--of {of}", "no such quantity", f"there are {there}")])
-    rows = own[own["check"] == of].groupby("point")["utilisation"].max()
-    values = 100.0 * rows.reindex(z.labels.astype(str)).to_numpy(dtype=float)
-    unchecked = np.isnan(values)
+    own = own[own["check"] == of]
+    status = own["status"].astype(str)
+    aside = is_status(status, Status.NOT_DESIGNED, Status.NOT_CHECKED) & (status != POINT_FAILS).to_numpy(dtype=bool)
+    points = pd.Index(z.labels.astype(str))
+    rows = own[~aside].groupby("point")["utilisation"].max()
+    values = 100.0 * rows.reindex(points).to_numpy(dtype=float)
     values = np.where(np.isinf(values), 1e4, values)
-    clause = ", ".join(dict.fromkeys(c for c in own[own["check"] == of]["clause"] if c))
+    unchecked = np.isnan(values) & ~points.isin(own["point"][(status == POINT_FAILS).to_numpy(dtype=bool)])
+    clause = ", ".join(dict.fromkeys(c for c in own["clause"] if c))
     note = "utilisation, the largest of all combinations" + (f"; clause {clause}" if clause else "")
-    top = float(np.nanmax(values, initial=0.0))
-    more: dict[str, Any] = {} if top > 0.0 and math.isfinite(top) else {"scale": 100.0}
-    return _made(project, z, of, "%", values, note, unchecked=unchecked, **{"scale": LIMIT_100, **more})
+    return _made(project, z, of, "%", values, note, unchecked=unchecked, scale=LIMIT_100)

@@ -124,6 +124,14 @@ class Given:
             out[e.layer] = max(out[e.layer], e.bars.diameter)
         return out
 
+    @property
+    def thinnest(self) -> Floats:
+        """Thinnest bar of each layer [mm], 0 without bars."""
+        out = np.array([b.diameter if b is not None else np.inf for b in self.base])
+        for e in self.extra:
+            out[e.layer] = min(out[e.layer], e.bars.diameter)
+        return np.where(np.isfinite(out), out, 0.0)
+
 
 def choose_mesh(u: Ultimate, there: NDArray[np.bool_], rule: BarRule) -> Given:
     """Base mesh that gives the most any point requires, layer by layer; `there` (b,) are the layers that exist."""

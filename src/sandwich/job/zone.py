@@ -219,8 +219,15 @@ class Zone(Model):
         return self
 
     @model_validator(mode="after")
+    def _bars_are_of_a_shell(self) -> Zone:
+        own = [k for k in ("edges", "limits", "bars_table") if getattr(self, k)]
+        if own and not self.shell:
+            raise ValueError(f"{own[0]} is for the bars of a shell design, and shell = false; take one of them out")
+        return self
+
+    @model_validator(mode="after")
     def _edges_have_bars(self) -> Zone:
-        if self.edges is not None and self.rule is None and not self.provided:
+        if self.edges is not None and self.rule is None and not (self.provided or self.bars_table):
             raise ValueError("edges follow the base mesh; give rule = {} or provided bars too, or take edges out")
         return self
 

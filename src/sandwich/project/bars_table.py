@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from copy import deepcopy
 from pathlib import Path
 from typing import Any, Final
 
@@ -11,6 +12,7 @@ import pandas as pd
 
 from sandwich.core.errors import Faults
 from sandwich.job import Job
+from sandwich.job.load import from_dict
 
 BASE: Final = "base"
 SPANS: Final = {
@@ -34,18 +36,17 @@ def with_bars_tables(job: Job) -> Job:
     if not asked:
         return job
     faults = Faults()
-    values: dict[str, Any] = {}
+    data = deepcopy(job.written)
     for name, file in asked.items():
         for key in APART:
             if job.writes("zones", name, key):
                 faults.add(f"{job.path}, zones.{name}.{key}", "bars_table gives the bars", "take one of them out")
         frame = _read(job, name, file, faults)
         if frame is not None:
-            found = _bars(frame, file, faults)
-            values |= {f"zones.{name}.{key}": value for key, value in found.items()}
-        values[f"zones.{name}.bars_table"] = ""
+            data["zones"][name] |= _bars(frame, file, faults)
+        del data["zones"][name]["bars_table"]
     faults.stop()
-    return job.with_values(values)
+    return from_dict(data, job.path)
 
 
 def _read(job: Job, zone: str, file: str, faults: Faults) -> pd.DataFrame | None:

@@ -61,7 +61,13 @@ class Covered:
 
 def covered_zone(z: ZoneInput, use: BarUse | None) -> Covered:
     """A zone of the shell design."""
-    layers, h = z.zone.bars.layers(), float(z.h.min())
+    h, zone = float(z.h.min()), z.zone
+    thin = thick = zone.bars.layers().diameters
+    if use is not None:  # bars that lie there, of a layer the thickest and the thinnest
+        thick = np.where(use.given.diameters > 0.0, use.given.diameters, thick)
+        thin = np.where(use.given.thinnest > 0.0, use.given.thinnest, thin)
+        zone = zone.with_diameters([float(v) for v in thick])
+    layers = zone.bars.layers()
     axes, d = layers.axes(np.array([h]))[0], layers.diameters
     names = {1: z.zone.faces.bottom, -1: z.zone.faces.top}
     faces = []
@@ -71,7 +77,8 @@ def covered_zone(z: ZoneInput, use: BarUse | None) -> Covered:
             below = h / 2.0 - side * axes[mine]  # from the face
             first = int((below - d[mine] / 2.0).argmin())
             outer = float(d[mine][first])
-            faces.append(Face(side, name, float(below[first]) - outer / 2.0, outer, float(below[first])))
+            cover = float(below[first]) - outer / 2.0
+            faces.append(Face(side, name, cover, outer, cover + float(thin[mine][first]) / 2.0))
     slab = z.zone.minimum != "wall"
     if z.zone.minimum == "none" and z.surface is not None:
         slab = abs(float(z.surface.orientation.bars[:, 2, 2].mean())) > FLAT
