@@ -10,7 +10,7 @@ import pytest
 from filelock import FileLock
 from hypothesis import settings
 
-settings.register_profile("kernels", deadline=None, derandomize=True, max_examples=80)
+settings.register_profile("kernels", deadline=None, derandomize=True, max_examples=50)
 settings.load_profile("kernels")
 REFERENCE = Path(__file__).parent / "reference"
 
