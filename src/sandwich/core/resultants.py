@@ -43,9 +43,10 @@ def rotate(resultants: ArrayLike, angle: ArrayLike) -> NDArray[np.float64]:
     c, s = np.cos(angle), np.sin(angle)
     new = np.empty(np.broadcast_shapes(old.shape, (*np.shape(angle), 8)))
     for start in (0, 3):
-        ax, ay, axy = (old[..., start + i] for i in range(3))
-        new[..., start] = ax * c * c + ay * s * s + 2 * axy * s * c
-        new[..., start + 1] = ax * s * s + ay * c * c - 2 * axy * s * c
+        ax, ay, axy = np.ascontiguousarray(np.moveaxis(old[..., start : start + 3], -1, 0))
+        twist = 2 * axy * s * c
+        new[..., start] = ax * c * c + ay * s * s + twist
+        new[..., start + 1] = ax * s * s + ay * c * c - twist
         new[..., start + 2] = (ay - ax) * s * c + axy * (c * c - s * s)
     new[..., 6] = old[..., 6] * c + old[..., 7] * s
     new[..., 7] = old[..., 7] * c - old[..., 6] * s

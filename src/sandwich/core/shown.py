@@ -128,7 +128,8 @@ class Shown:
     def frame(self, frame: pd.DataFrame) -> pd.DataFrame:
         """A table: columns by the unit of their heading, rows by their column 'unit', sentences by their measures."""
         columns: dict[str, object] = {}
-        by_row = np.array([self.factor(str(u)) for u in frame["unit"]]) if "unit" in frame else None
+        code, units = pd.factorize(frame["unit"]) if "unit" in frame else (np.empty(0, dtype=np.int64), ())
+        by_row = np.append([self.factor(str(u)) for u in units], 1.0)[code] if "unit" in frame else None
         for name in map(str, frame.columns):
             values = frame[name]
             found = _HEADING.search(name)
@@ -138,7 +139,8 @@ class Shown:
             elif number and by_row is not None and name in BY_ROW:
                 values = values * by_row
             elif name == "unit":
-                values = values.map(lambda u: self.unit(str(u)))
+                names = np.array([*(self.unit(str(u)) for u in units), ""], dtype=object)
+                values = pd.Series(names, dtype=values.dtype).take(code).set_axis(frame.index)
             elif values.dtype == object:
                 values = values.map(lambda v: v.in_units(self) if hasattr(v, "in_units") else v)
             columns[self.heading(name)] = values

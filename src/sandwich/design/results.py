@@ -9,6 +9,7 @@ import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.status import POINT_FAILS, Status
+from sandwich.core.words import column
 from sandwich.design.record import MATTERS, TOLERANCE, Ultimate
 from sandwich.design.settings import Settings
 from sandwich.design.transverse import BESIDE
@@ -43,8 +44,8 @@ WITHIN: Final = Status.NOT_DESIGNED.because("inside a support")
 PARALLEL: Final = 0.01  # of the angle between layers that count as one direction
 
 
-def _names(combinations: ArrayLike, by: NDArray[np.int64]) -> NDArray[np.str_]:
-    return np.append(np.asarray(combinations, dtype=object), "")[by]
+def _names(combinations: ArrayLike, by: NDArray[np.int64]) -> Any:
+    return column(np.append(np.asarray(combinations, dtype=object), ""), by)
 
 
 def reason(code: int, settings: Settings) -> str:
@@ -87,16 +88,17 @@ def steel_frame(
     and of `service` (p, b) [mm2/mm], with the one that governs.
     """
     p = len(u.status)
-    status = status_of(u, combinations, settings)
+    status, points = pd.Series(status_of(u, combinations, settings)).array, column(labels, np.arange(p))
     out = []
     for i in range(axes.shape[1]):
         there = np.isfinite(axes[:, i])
         asked = np.zeros(p) if service is None else service[:, i]
         largest = np.where(np.isnan(u.a_s[:, i]), np.nan, np.fmax(u.a_s[:, i], asked))
+        same = np.zeros(p, dtype=np.int64)
         columns = {
-            "zone": np.full(p, zone, dtype=object),
-            "point": np.asarray(labels, dtype=object),
-            LAYER: np.full(p, settings.names[i], dtype=object),
+            "zone": column([zone], same),
+            "point": points,
+            LAYER: column(settings.names, same + i),
             REQUIRED: largest * 1e3,
             REASON: _reason(u, i, asked),
             **(_of_bars(largest, provided[:, i]) if provided is not None else {}),
@@ -122,23 +124,23 @@ def _of_bars(required: NDArray[np.float64], provided: NDArray[np.float64]) -> di
     return {PROVIDED: provided * 1e3, "utilisation": np.where(np.isnan(required), np.nan, use)}
 
 
-def _reason(u: Ultimate, i: int, service: NDArray[np.float64]) -> NDArray[np.object_]:
+def _reason(u: Ultimate, i: int, service: NDArray[np.float64]) -> Any:
     """Which of strength, minimum steel, raised bars and service makes the requirement of a layer."""
-    out = np.full(len(service), "none", dtype=object)
+    out = np.zeros(len(service), dtype=np.int64)
     own, strength, least = (np.nan_to_num(v[:, i]) for v in (u.a_s, u.a_s_ultimate, u.a_s_minimum))
-    out[least > 0.0] = "minimum steel"
-    out[(strength > 0.0) & (strength >= least)] = "strength"
-    out[own > np.maximum(strength, least) * (1.0 + 1e-9)] = "bars raised for shear or punching"
-    out[service > own * (1.0 + 1e-9)] = "service"
-    return out
+    out[least > 0.0] = 1
+    out[(strength > 0.0) & (strength >= least)] = 2
+    out[own > np.maximum(strength, least) * (1.0 + 1e-9)] = 3
+    out[service > own * (1.0 + 1e-9)] = 4
+    return column(["none", "minimum steel", "strength", "bars raised for shear or punching", "service"], out)
 
 
 def checks_frame(
     zone: str, labels: ArrayLike, u: Ultimate, combinations: list[str], h: NDArray[np.float64], settings: Settings
 ) -> pd.DataFrame:
     """One row a point and check: demand, capacity, unit, utilisation, combination, verdict."""
-    labels = np.asarray(labels, dtype=object)
-    p = len(labels)
+    p = len(h)
+    points, same = column(labels, np.arange(p)), np.zeros(p, dtype=np.int64)
     most = np.full(p, 1.0)
     parallel = np.abs(np.sin(settings.bars.angles[:, None] - settings.bars.angles)) < PARALLEL
     heaviest = (u.a_s @ parallel).max(1) * 1e3
@@ -187,8 +189,9 @@ def checks_frame(
             verdict[fails] = POINT_FAILS
         frame = pd.DataFrame(
             {
-                "zone": zone, "point": labels, "check": name, "clause": clause, "demand": demand,
-                "capacity": capacity, "unit": unit, "utilisation": used,
+                "zone": column([zone], same), "point": points, "check": column([name], same),
+                "clause": column([clause], same), "demand": demand, "capacity": capacity,
+                "unit": column([unit], same), "utilisation": used,
                 "combination": _names(combinations, by), "status": verdict,
             }
         )  # fmt: skip

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +14,7 @@ from sandwich.drawing.flatten import Flat, flatten
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+GRAIN: Final = 1e-6  # m; what lies closer in a picture is one place
 
 
 @dataclass(frozen=True)
@@ -53,10 +56,12 @@ class MapDescription:
         What is shown, and its unit.
     view : Flat
         The elements in the picture.
-    triangles : ndarray, shape (t, 3, 2)
-        Triangles [m] that carry the colours.
-    values : ndarray, shape (t, 3)
-        Value at each corner, nan where the point fails.
+    places : ndarray, shape (n, 2)
+        Corners of the triangles that carry the colours [m].
+    triangles : ndarray of int, shape (t, 3)
+        Their corners.
+    values : ndarray, shape (n,)
+        Value at each place, nan where the point fails.
     levels : ndarray
         Steps of the colour scale.
     level_names : tuple of str
@@ -82,7 +87,8 @@ class MapDescription:
     title: str
     unit: str
     view: Flat
-    triangles: Floats
+    places: Floats
+    triangles: Ints
     values: Floats
     levels: Floats
     outline: Floats
@@ -177,18 +183,24 @@ class Sheet:
     ----------
     view : Flat
         The elements in the picture.
-    point : ndarray of int, shape (e, 4)
-        Point of each corner; a triangle has its third twice.
     outline : ndarray, shape (s, 2, 2)
         Edges of the zone and of its openings [m].
     places : ndarray, shape (p, 2)
         The points in the picture [m].
+    corners : ndarray, shape (n, 2)
+        Corners of the triangles of its elements [m]: one a point and place.
+    triangles : ndarray of int, shape (t, 3)
+        Their corners.
+    point : ndarray of int, shape (n,)
+        Point of each of the corners.
     """
 
     view: Flat
-    point: Ints
     outline: Floats
     places: Floats
+    corners: Floats
+    triangles: Ints
+    point: Ints
 
 
 def lay_flat(corners: Floats, nodes: Ints, normals: Floats, corner_point: Ints) -> Sheet:
@@ -207,8 +219,29 @@ def lay_flat(corners: Floats, nodes: Ints, normals: Floats, corner_point: Ints) 
     view = flatten(np.where(real[..., None], corners, corners[:, 2:3]), normals)
     places = np.zeros((int(corner_point.max(initial=-1)) + 1, 2))
     places[corner_point[real]] = view.corners[real]
-    point = np.where(real, corner_point, corner_point[:, 2:3])
-    return Sheet(view, point, describe_outline(view, nodes, real), places)
+    split = np.array([[0, 1, 2], [0, 2, 3]])
+    drawn = np.stack([np.ones(len(real), dtype=bool), real[:, 3]], 1).ravel()
+    point = corner_point[:, split].reshape(-1, 3)[drawn]
+    at = view.corners[:, split].reshape(-1, 3, 2)[drawn]
+    grain = np.round(at.reshape(-1, 2) / GRAIN).astype(np.int64)
+    order = np.lexsort((*grain.T, point.ravel()))
+    new = np.ones(len(order), dtype=bool)
+    new[1:] = (np.diff(point.ravel()[order]) != 0) | (np.diff(grain[order], axis=0) != 0).any(1)
+    shared = np.empty(len(order), dtype=np.int64)
+    shared[order] = np.cumsum(new) - 1
+    triangles, first = shared.reshape(-1, 3), order[new]
+    if not _unfolded(at, triangles):  # what lies on itself has no contours that go on from one triangle to the next
+        triangles, first = np.arange(point.size).reshape(-1, 3), np.arange(point.size)
+    outline = describe_outline(view, nodes, real)
+    return Sheet(view, outline, places, at.reshape(-1, 2)[first], triangles, point.ravel()[first])
+
+
+def _unfolded(at: Floats, triangles: Ints) -> bool:
+    """Whether no side has two triangles on the same hand."""
+    a, b = at[:, 1] - at[:, 0], at[:, 2] - at[:, 0]
+    turned = np.where((a[:, 0] * b[:, 1] < a[:, 1] * b[:, 0])[:, None], triangles[:, ::-1], triangles)
+    sides = turned * (int(triangles.max(initial=0)) + 1) + np.roll(turned, -1, axis=1)
+    return len(np.unique(sides)) == sides.size
 
 
 def describe_map(
@@ -216,7 +249,7 @@ def describe_map(
     unit: str,
     sheet: Sheet,
     values: Floats,
-    names: list[str],
+    names: Sequence[object],
     *,
     directions: Floats | None = None,
     note: str = "",
@@ -233,7 +266,7 @@ def describe_map(
         The zone laid flat.
     values : ndarray, shape (p,)
         Value of each point in `unit`; nan where it fails.
-    names : list of str
+    names : sequence
         Names of the points.
     directions : ndarray, shape (e, 3), optional
         Direction of the bars of each element.
@@ -248,20 +281,19 @@ def describe_map(
         Numbers, labels, units and limits of the picture.
     """
     view = sheet.view
-    split = np.array([[0, 1, 2], [0, 2, 3]])
     finite = values[np.isfinite(values)]
     own = scale if isinstance(scale, Scale) else Scale()
     largest = scale if isinstance(scale, float) else float(np.abs(finite).max(initial=0.0))
     both = bool((finite < -1e-9 * largest).any()) and not own.levels
     aside = np.zeros(len(values), dtype=bool) if unchecked is None else unchecked
-    triangles, corners = view.corners[:, split].reshape(-1, 3, 2), sheet.point[:, split].reshape(-1, 3)
     ticks = _ticks(view, directions) if directions is not None else np.empty((0, 4))
     return MapDescription(
         title=title,
         unit=unit,
         view=view,
-        triangles=triangles,
-        values=values[corners],
+        places=sheet.corners,
+        triangles=sheet.triangles,
+        values=values[sheet.point],
         levels=np.array(own.levels) if own.levels else two_sided(largest) if both else steps(largest),
         outline=sheet.outline,
         labels=_largest(values, sheet.places, names, signed=both),
@@ -271,7 +303,7 @@ def describe_map(
         level_names=tuple(map(str, own.names)),
         limit=own.limit,
         edge=None if own.edge is None else (own.edge[0], str(own.edge[1])),
-        hatched=triangles[aside[corners].any(1)],
+        hatched=sheet.corners[sheet.triangles[aside[sheet.point][sheet.triangles].any(1)]],
     )
 
 
@@ -292,7 +324,7 @@ def describe_outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats
 
 
 def _largest(
-    values: Floats, at: Floats, names: list[str], count: int = 4, *, signed: bool = False
+    values: Floats, at: Floats, names: Sequence[object], count: int = 4, *, signed: bool = False
 ) -> list[tuple[float, float, str]]:
     """The largest values, apart from each other and above the plateau that least steel makes."""
     span = np.ptp(at, axis=0).max() if len(at) else 1.0

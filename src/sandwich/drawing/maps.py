@@ -50,10 +50,9 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     scale_ax = None
     if ax is None:
         ax, scale_ax = _axes_for(d, size, wide=wide)
-    xy = d.triangles.reshape(-1, 2)
-    t = Triangulation(xy[:, 0], xy[:, 1], np.arange(len(xy)).reshape(-1, 3))
-    flat = d.values.reshape(-1)
-    failing = ~np.isfinite(d.values).all(1)
+    t = Triangulation(d.places[:, 0], d.places[:, 1], d.triangles)
+    flat = d.values
+    failing = ~np.isfinite(flat)[d.triangles].all(1)
     t.set_mask(failing)
     over: Literal["max", "neither"] = "max" if np.nanmax(flat, initial=0.0) > d.levels[-1] else "neither"
     norm = BoundaryNorm(d.levels, 256, extend=over)

@@ -37,7 +37,8 @@ def turn_corners(corner: Floats, orientation: Orientation, offset: float = 0.0) 
         for i, one in enumerate(corner):
             out[i] = turn_corners(one, orientation, offset)
         return out
-    upright = np.where(orientation.flipped[:, None, None], turn_over(corner), corner)
+    over = orientation.flipped
+    upright = np.where(over[:, None, None], turn_over(corner), corner) if over.any() else corner
     turned = rotate(upright, orientation.angle[:, None])
     return to_mid_depth(turned, np.full(turned.shape[:-1], offset)) if offset else turned
 

@@ -67,6 +67,7 @@ class Project:
         self.outcomes: dict[str, Outcome[Any]] = {}
         self.writes = False  # only a run writes to the store
         self._once: dict[str, Any] = {}
+        self._digests: dict[Path, tuple[tuple[int, int, int], bytes]] = {}
 
     @classmethod
     def of(cls, given: str | Path | Job | Project, *, to_design: bool = True) -> Project:
@@ -187,10 +188,17 @@ class Project:
         for file in (job.folder / f for f in job.files):
             for part in sorted(file.rglob("*")) if file.is_dir() else [file]:
                 if part.is_file():
-                    found.update(part.name.encode())
-                    with part.open("rb") as content:
-                        found.update(hashlib.file_digest(content, "blake2b").digest())
+                    found.update(part.name.encode() + self._digest_of(part))
         return found.hexdigest()
+
+    def _digest_of(self, file: Path) -> bytes:
+        """Digest of the content of a file, which is read again where it was written since."""
+        now = file.stat()
+        state = (now.st_ino, now.st_size, now.st_mtime_ns)
+        if file not in self._digests or self._digests[file][0] != state:
+            with file.open("rb") as content:
+                self._digests[file] = state, hashlib.file_digest(content, "blake2b").digest()
+        return self._digests[file][1]
 
     def changed(self, job: Job) -> Project:
         """The project of a changed job on the results and combinations of this one; for trials."""

@@ -70,7 +70,7 @@ def zone_map(
             shown.unit(unit),
             _sheet(s, shown.factor("m")),
             values * by,
-            [str(v) for v in z.labels],
+            z.labels.tolist(),
             directions=None if directions is None else directions(),
             note=shown.text(note),
             scale=scale.times(by, shown) if isinstance(scale, Scale) else None if scale is None else scale * by,

@@ -222,7 +222,8 @@ def _envelopes(project: Project) -> Iterator[pd.DataFrame]:
 
 def _tables(project: Project, designs: list[ZoneDesign]) -> dict[str, pd.DataFrame]:
     standard, ultimate = project.standard, project.combinations.ultimate()
-    tables = {"extremes": worst_of(_envelopes(project))}
+    each = [worst_of(z.name, z.labels, z.cases, project.ultimate_of(z)) for z in project.zones]
+    tables = {"extremes": pd.concat(each, ignore_index=True)}
     if project.combinations.service().names:
         tables["service resultants"] = _service_frame(project.zones, project.combinations.service())
     linked = [d for d in designs if d.zone.zone.links is not None]

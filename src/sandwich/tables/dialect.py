@@ -10,11 +10,13 @@ import csv
 import gzip
 import io
 import re
+from collections import deque
 from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, Final, TypeVar
 
 import numpy as np
 import pandas as pd
@@ -22,6 +24,8 @@ import pandas as pd
 from sandwich.core.errors import Faults
 from sandwich.job.source import Table
 
+T = TypeVar("T")
+THREADS: Final = 2  # more hold more of a table, and wait for the disk
 LOOK: Final = 400  # lines in which a header is looked for
 BLOCK: Final = 1 << 24  # bytes that are read and parsed at once
 SIGNS: Final = 2000  # lines below it in which decimal and thousands signs are
@@ -82,10 +86,12 @@ class Lines:
     ----------
     quoted : bool
         Whether it holds a quotation mark: a cell may go over lines then.
+    plain : bool
+        Whether it is UTF-8 whose lines end with a line feed alone: its bytes need not be made texts.
     """
 
     def __init__(self, path: Path, codec: str) -> None:
-        self.path, self.codec, self.quoted = path, codec, False
+        self.path, self.codec, self.quoted, self.plain = path, codec, False, False
 
     def pieces(self) -> Iterator[str]:
         """The text as it is, in pieces of any lines."""
@@ -110,6 +116,22 @@ class Lines:
         kept = _with_plain_ends(kept)
         yield "" if skip else (pending + kept).removesuffix("\n")
 
+    def plain_blocks(self, skip: int) -> Iterator[bytes]:
+        """The same of a file that is plain, as bytes."""
+        pending, kept = b"", b""
+        with _opener(self.path)(self.path, "rb") as file:
+            for _ in range(skip):
+                file.readline()
+            for piece in iter(partial(file.read, BLOCK), b""):
+                cut = piece.rfind(b"\n") + 1
+                if cut:
+                    if pending:
+                        yield pending
+                    pending, kept = kept + piece[:cut], piece[cut:]
+                else:
+                    kept += piece
+        yield (pending + kept).removesuffix(b"\n")
+
     def first(self, count: int) -> list[str]:
         """The first lines."""
         lines: list[str] = []
@@ -133,8 +155,9 @@ def lines_of(path: Path, declared: str | None, notes: list[str], faults: Faults)
     for codec in [declared] if declared else [marked or "utf-8", "cp1252"]:
         lines = Lines(path, codec)
         try:
-            first, wrong = "", False
+            first, wrong, lines.plain = "", False, codec == "utf-8"
             for piece in lines.pieces():
+                lines.plain = lines.plain and not _other_ends(piece)
                 first = first + piece[:10_000] if len(first) < 10_000 else first
                 wrong = wrong or "\0" in piece
                 lines.quoted = lines.quoted or '"' in piece
@@ -184,11 +207,16 @@ def parse_text(lines: Lines, table: Table, wanted: set[str], notes: list[str], f
     return Raw(frame, name, notes=notes, decimal=decimal, thousands=thousands, extra=extra)
 
 
+def _other_ends(text: str) -> bool:
+    """Whether anything but a line feed ends a line."""
+    return any(end in text for end in _PLAIN_ENDS) if text.isascii() else _ENDS.search(text) is not None
+
+
 def _with_plain_ends(text: str) -> str:
     """Lines that end with a line feed alone."""
     if "\r\n" in text:
         text = text.replace("\r\n", "\n")
-    if not (any(end in text for end in _PLAIN_ENDS) if text.isascii() else _ENDS.search(text)):
+    if not _other_ends(text):
         return text
     lines = text.splitlines(keepends=True)
     last = "\n" if lines[-1] != lines[-1].splitlines()[0] else ""
@@ -200,8 +228,23 @@ def _blocks(lines: Lines, skip: int) -> Iterator[bytes]:
     if lines.quoted:
         yield "".join(lines.blocks(skip)).encode()
         return
+    if lines.plain:
+        yield from lines.plain_blocks(skip)
+        return
     for block in lines.blocks(skip):
         yield block.encode()
+
+
+def _in_threads(work: Callable[[bytes], T], blocks: Iterator[bytes]) -> Iterator[T]:
+    """What `work` makes of each block, in their order; no more blocks are held than are worked on."""
+    with ThreadPoolExecutor(THREADS) as pool:
+        waiting: deque[Future[T]] = deque()
+        for block in blocks:
+            waiting.append(pool.submit(work, block))
+            if len(waiting) > THREADS:
+                yield waiting.popleft().result()
+        while waiting:
+            yield waiting.popleft().result()
 
 
 def _width(block: bytes, separator: str) -> int:
@@ -230,12 +273,16 @@ def _parsed(lines: Lines, skip: int, separator: str, names: list[str], *, plain:
 
     def all_parsed(names: list[str], mixed: list[str]) -> list[pd.DataFrame]:
         texts: dict[str, type] = dict.fromkeys(mixed if plain else names, str)
-        parts = []
-        for block in _blocks(lines, skip):
+
+        def one(block: bytes) -> pd.DataFrame | int:
             width = _width(block, separator)
-            if width > len(names):
-                return all_parsed([*names, *(f"unnamed {i}" for i in range(len(names) + 1, width + 1))], mixed)
-            parts.append(parsed(block, names, texts))
+            return width if width > len(names) else parsed(block, names, texts)
+
+        parts: list[pd.DataFrame] = []
+        for part in _in_threads(one, _blocks(lines, skip)):
+            if isinstance(part, int):
+                return all_parsed([*names, *(f"unnamed {i}" for i in range(len(names) + 1, part + 1))], mixed)
+            parts.append(part)
         return parts
 
     parts = all_parsed(unique(names), [])
