@@ -1,5 +1,6 @@
 """Second runs and drafted jobs, as a user meets them."""
 
+import re
 import tomllib
 
 import pytest
@@ -179,7 +180,8 @@ def test_forces_of_nodes_on_elements_are_told_from_reactions(cli, tmp_path):
     assert given["reactions"]["file"].endswith("supports.csv")
 
 
-def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(cli, tmp_path):
+@pytest.mark.parametrize("feet", [False, True])
+def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet, cli, tmp_path):
     folder = tmp_path / "export"
     folder.mkdir()
     write_plate(folder, n=4)
@@ -187,7 +189,11 @@ def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(cli, 
     named = [f"{v.rpartition(',')[0]},G{k % 10}" for k, v in enumerate(lines[1:])]
     (folder / "elements.csv").write_text("\n".join([lines[0], *named]) + "\n")
     nodes = (folder / "nodes.csv").read_text()
-    held = [f"{case},{n},0,0,10,0,0,0" for case in "GQ" for n in (13, 21, 22)]  # one alone, two beside each other
+    below = {n: n + 900 if feet else n for n in (13, 21, 22)}  # one alone, two beside each other
+    held = [f"{case},{n},0,0,10,0,0,0" for case in "GQ" for n in below.values()]
+    places = dict(line.split(",", 1) for line in nodes.splitlines())
+    columns = [f"{n + 900},{places[str(n)].rpartition(',')[0]},-3" for n in below]
+    (folder / "nodes.csv").write_text(nodes + ("\n".join(columns) + "\n" if feet else ""))
     (folder / "reactions.csv").write_text("\n".join(["case,node,fx,fy,fz,mx,my,mz", *held]) + "\n")
     assert "13,2.0,2.0,0" in nodes
     code, out, err = cli("new", tmp_path / "job", "--from", *sorted(folder.glob("*.csv")))
@@ -196,11 +202,15 @@ def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(cli, 
     data = tomllib.loads(text)
     assert list(data["zones"]) == ["floors"]
     assert data["zones"]["floors"]["groups"] == [f"G{k}" for k in range(10)]
-    assert "# at = [[2.0, 2.0, 0.0]]  # m" in text
     # what stands in comments is a job, too
     path = tmp_path / "job" / "job.toml"
-    path.write_text(text.replace("# rule", "rule").replace("# service", "service"))
-    assert load_job(path).zones["floors"].rule.diameters == (8, 10, 12, 14)
+    path.write_text(re.sub(r"^# (?=(?:\[punching|[a-z_0-9]+ = ))(?!missing|kind)", "", text, flags=re.MULTILINE))
+    job = load_job(path)
+    assert job.zones["floors"].rule.diameters == (8, 10, 12, 14)
+    assert job.zones["floors"].column_bars is not None
+    assert job.zones["floors"].layout is not None
+    assert job.punching["columns"].at == ((2.0, 2.0, 0.0),)
+    assert job.punching["columns"].force == ("integrated" if feet else "reactions")
 
 
 def test_drafts_that_cannot_be_made_leave_nothing(cli, tmp_path):

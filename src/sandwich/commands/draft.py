@@ -48,6 +48,7 @@ _WORDS: Final = {
     "accidental": ("accident", "impact", "fire", "explosion"),
 }
 _GROUPS: Final = 8  # more of them become zones by their planes
+UPRIGHT: Final = 10.0  # mm by which a column may lean
 _PLACES: Final = 24  # supports that a draft lists
 _ORDER: Final = (
     "nodes", "elements", "axes", "properties", "assignments", "cases", "resultants", "reactions", "nodal_forces",
@@ -238,26 +239,40 @@ def _zone(name: str, holds: str, mesh: Mesh | None, of: Any, reactions: ReadTabl
         "# rule = { diameters = [8, 10, 12, 14], spacing_min = 100, spacing_max = 200, spacing_step = 25 }  # mm",
         "# service = {}  # stresses and crack widths under the service combinations",
     ]
-    single = _single_supports(mesh, of, reactions) if mesh is not None and not wall else []
+    single, force = _single_supports(mesh, of, reactions) if mesh is not None and not wall else ([], "")
     if single:
         more += [
             "# [punching.columns]  # the supports that stand by themselves",
             f"# zone = {_text(name)}", f"# at = {single}  # m", "# c1 = 300  # mm", "# c2 = 300",
-            '# force = "reactions"',
+            f'# force = "{force}"',
         ]  # fmt: skip
+        more[:0] = [
+            "# layout = {}  # with the rule: a base mesh, and additional bars in rectangles",
+            '# peaks = { width = 1.0, at = "found" }  # m: peaks over the columns below are averaged',
+            "# column_bars = {}  # with bars: top bars over the columns below, bottom bars through them",
+        ]
     return [*out, *([side] if side else []), bars, *more, ""]
 
 
-def _single_supports(mesh: Mesh, of: Any, reactions: ReadTable | None) -> list[list[float]]:
-    """Places of nodes with reactions that share no element with another such node [m]."""
+def _single_supports(mesh: Mesh, of: Any, reactions: ReadTable | None) -> tuple[list[list[float]], str]:
+    """Places of nodes over supports that share no element with another such node [m], and where their force is."""
     if reactions is None:
-        return []
+        return [], ""
     corners = mesh.corners if of is None else mesh.corners[of]
     at = locate(pd.Index(mesh.node_ids), pd.Series(reactions.frame["node"].unique()))
-    held = np.isin(corners, at[at >= 0]) & (corners >= 0)
+    held = np.isin(corners, _carried(mesh, corners, at[at >= 0])) & (corners >= 0)
     alone = np.unique(corners[held & (held.sum(1) == 1)[:, None]])
     alone = np.setdiff1d(alone, corners[held & (held.sum(1) > 1)[:, None]])
-    return [[round(float(v) / 1e3, 4) + 0.0 for v in mesh.xyz[n]] for n in alone[:_PLACES]]
+    force = "reactions" if np.isin(alone, at).all() else "integrated"
+    return [[round(float(v) / 1e3, 4) + 0.0 for v in mesh.xyz[n]] for n in alone[:_PLACES]], force
+
+
+def _carried(mesh: Mesh, corners: np.ndarray, supported: np.ndarray) -> np.ndarray:
+    """Nodes of some elements that are supported, or stand straight over the foot of a column outside the mesh."""
+    own = np.unique(corners[corners >= 0])
+    feet = np.setdiff1d(supported, np.unique(mesh.corners[mesh.corners >= 0]))
+    plan, foot = (np.round(mesh.xyz[of, :2] / UPRIGHT) @ np.array([1.0, 1.0j]) for of in (own, feet))
+    return np.concatenate([supported, own[np.isin(plan, foot)]])
 
 
 def _cases(names: list[str], tables: Tables) -> list[str]:

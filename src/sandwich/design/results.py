@@ -84,8 +84,8 @@ def steel_frame(
 
     `provided` (p, b) are the bars that lie there [mm2/mm], where they were chosen or given.
 
-    What is required is the largest of the ultimate state (strength, minimum steel, bars raised for shear or punching)
-    and of `service` (p, b) [mm2/mm], with the one that governs.
+    What is required is the largest of the ultimate state (strength, minimum steel, bars raised for shear, punching or
+    columns) and of `service` (p, b) [mm2/mm], with the one that governs.
     """
     p = len(u.status)
     status, points = pd.Series(status_of(u, combinations, settings)).array, column(labels, np.arange(p))
@@ -132,7 +132,7 @@ def _reason(u: Ultimate, i: int, service: NDArray[np.float64]) -> Any:
     out[(strength > 0.0) & (strength >= least)] = 2
     out[own > np.maximum(strength, least) * (1.0 + 1e-9)] = 3
     out[service > own * (1.0 + 1e-9)] = 4
-    return column(["none", "minimum steel", "strength", "bars raised for shear or punching", "service"], out)
+    return column(["none", "minimum steel", "strength", "bars raised for shear, punching or columns", "service"], out)
 
 
 def checks_frame(

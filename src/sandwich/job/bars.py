@@ -184,6 +184,23 @@ class EdgeBars(Model):
 
 
 @record
+class ColumnBars(Model):
+    """Bars over and through the columns that `[punching]` has on a zone.
+
+    Attributes
+    ----------
+    panel : tuple of float, optional
+        Widths of the panels along the x and the y bars of the zone [m]; those to the next columns, or to the edge of
+        the slab, by default.
+    through : bool
+        Whether bottom bars pass through each column.
+    """
+
+    panel: tuple[Metres, Metres] | None = None
+    through: bool = True
+
+
+@record
 class Arranged(Model):
     """How the bars of a zone are laid out by its rule: a base mesh over all, additional bars in rectangles.
 

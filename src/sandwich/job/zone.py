@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, field_validator, model_validator
 
 from sandwich.core.section import Concrete, Steel
-from sandwich.job.bars import Additional, Arranged, Bars, EdgeBars, OwnLimits, Parallel, Rule
+from sandwich.job.bars import Additional, Arranged, Bars, ColumnBars, EdgeBars, OwnLimits, Parallel, Rule
 from sandwich.job.base import (
     Coordinate,
     Finite,
@@ -168,6 +168,7 @@ class Zone(Model):
     rule: Rule | None = None
     layout: Arranged | None = None
     edges: EdgeBars | None = None
+    column_bars: ColumnBars | None = None
     limits: OwnLimits | None = None
     service: ServiceChecks | None = None
     exposure: Exposure | None = None
@@ -220,7 +221,7 @@ class Zone(Model):
 
     @model_validator(mode="after")
     def _bars_are_of_a_shell(self) -> Zone:
-        own = [k for k in ("edges", "limits", "bars_table") if getattr(self, k)]
+        own = [k for k in ("edges", "column_bars", "limits", "bars_table") if getattr(self, k)]
         if own and not self.shell:
             raise ValueError(f"{own[0]} is for the bars of a shell design, and shell = false; take one of them out")
         return self
@@ -229,6 +230,8 @@ class Zone(Model):
     def _edges_have_bars(self) -> Zone:
         if self.edges is not None and self.rule is None and not (self.provided or self.bars_table):
             raise ValueError("edges follow the base mesh; give rule = {} or provided bars too, or take edges out")
+        if self.column_bars is not None and self.rule is None and not (self.provided or self.bars_table):
+            raise ValueError("column_bars go by bars; give rule = {} or provided bars too, or take column_bars out")
         return self
 
     @model_validator(mode="after")

@@ -13,10 +13,13 @@ from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.bars import BARS
+from sandwich.stages.column_bars import through_columns
+from sandwich.stages.punching import PUNCHING
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.tables.write import file_name
 from sandwich.work.bar_sections import bar_section, most_bars
+from sandwich.work.column_bars import through_rows
 from sandwich.work.layout_pictures import FACES, face_plan
 from sandwich.work.schedule import ZoneSchedule, layers_frame, places_frame, schedule_of
 
@@ -42,7 +45,7 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
     """Places, marks, lengths and mass of the bars of zones."""
 
     name = "layout"
-    needs = ("ultimate", "service", "bars")
+    needs = ("ultimate", "punching", "service", "bars")
     tables = (PLACES_TABLE,)
 
     def asked(self, project: Project) -> bool:
@@ -62,7 +65,9 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
                 required = np.where(np.isnan(required), np.nan, np.fmax(required, state.required))
             stock = z.zone.layout.stock if z.zone.layout is not None else STOCK
             first = 1 + max((r.mark for s in found for r in s.rows), default=0)
-            one = schedule_of(z, use.given, required, settings, 1e3 * stock, first)
+            through = through_columns(z, use.given, project.left(PUNCHING), project) if z.zone.column_bars else []
+            more = through_rows(through, z, use.given, settings.names)
+            one = schedule_of(z, use.given, required, settings, 1e3 * stock, first, more)
             if isinstance(one, str):
                 warnings.append(WarningNote(f"zone {use.zone}", "has no bar schedule", one))
                 continue

@@ -10,6 +10,7 @@ from typing import Any, Final
 from sandwich.project.stage import Stage
 from sandwich.stages.bars import BARS
 from sandwich.stages.building import BUILDING
+from sandwich.stages.column_bars import COLUMN_BARS
 from sandwich.stages.cover import COVER
 from sandwich.stages.inputs import INPUTS
 from sandwich.stages.layout import LAYOUT
@@ -26,6 +27,6 @@ from sandwich.stages.wall_laps import WALL_LAPS
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
-    ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, LAYOUT, REQUIRED_STAGE, WALL_CHECKS,
-    SEISMIC_WALLS, BUILDING, WALL_LAPS, SCHEDULE, COVER, PLAIN_WALLS,
+    ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, COLUMN_BARS, LAYOUT, REQUIRED_STAGE,
+    WALL_CHECKS, SEISMIC_WALLS, BUILDING, WALL_LAPS, SCHEDULE, COVER, PLAIN_WALLS,
 )  # fmt: skip

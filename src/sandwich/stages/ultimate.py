@@ -124,7 +124,7 @@ ULTIMATE: Final = UltimateStage()
 
 def _laid_key(z: ZoneInput, key: str) -> str:
     """Digest of what decides which bars are laid in a zone that is designed from `key`."""
-    return content([key, repr((z.zone.rule, z.zone.layout, z.zone.provided, z.zone.additional))])
+    return content([key, repr((z.zone.rule, z.zone.layout, z.zone.provided, z.zone.additional, z.zone.column_bars))])
 
 
 def _laid(z: ZoneInput, held: dict[str, Any], project: Project) -> ZoneInput:

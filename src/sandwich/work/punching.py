@@ -17,6 +17,7 @@ from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import ColumnLoad, Punched, SlabColumn
 from sandwich.standards.interface import Standard
 from sandwich.work.bars import given_of
+from sandwich.work.column_bars import Supported, bands_of, raised_near
 from sandwich.work.loaded_areas import LoadedArea
 
 Floats = NDArray[np.float64]
@@ -118,7 +119,8 @@ def punch(
     list of PunchedArea
         Loaded areas of the zone.
     Ultimate
-        With the bars over a loaded area raised where that avoids reinforcement or where punching asks for minimum bars.
+        With the bars over a loaded area raised where that avoids reinforcement, where punching asks for minimum bars,
+        or where bars lie near columns.
     """
     settings = zone.settings(standard)
     fixed = given_of(zone, settings)
@@ -143,7 +145,15 @@ def punch(
                 at = np.ix_(over.points, face)
                 raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.minimum)
         found.append(worst)
+    if fixed is None and zone.zone.column_bars is not None:
+        bands = bands_of([supported(w) for w in found], zone, np.nan_to_num(u.a_s_ultimate), settings)
+        raised = raised_near(bands, zone, raised, settings)
     return found, replace(u, a_s=raised) if found else u
+
+
+def supported(of: PunchedArea) -> Supported:
+    """A loaded area, as bars near columns see it."""
+    return Supported(of.area, of.column, of.tops)
 
 
 def _short(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings, least: float, top: bool) -> bool:

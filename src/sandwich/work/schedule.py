@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -112,7 +113,7 @@ class ZoneSchedule:
     edges : EdgeSteel
         Bars at its edges and openings.
     others : tuple of BarRow
-        Those bars with their marks.
+        Those bars, and further ones, with their marks.
     """
 
     zone: ZoneInput
@@ -141,7 +142,8 @@ class ZoneSchedule:
 
 
 def schedule_of(
-    z: ZoneInput, given: Given, required: Floats, settings: Settings, stock: float, first: int
+    z: ZoneInput, given: Given, required: Floats, settings: Settings, stock: float, first: int,
+    further: Sequence[BarRow] = (),
 ) -> ZoneSchedule | str:  # fmt: skip
     """Bars of a zone cut to length, or why they cannot be.
 
@@ -155,6 +157,8 @@ def schedule_of(
         Longest bars [mm].
     first : int
         The first mark.
+    further : sequence of BarRow
+        Further bars of the zone, without marks.
     """
     plan = plan_at(z)
     if isinstance(plan, str):
@@ -200,7 +204,7 @@ def schedule_of(
         zone=z, plan=plan, names=settings.names, given=given, places=tuple(places),
         required=STEEL_DENSITY * area @ need, provided=STEEL_DENSITY * area @ given.area,
         area=float(area.sum()), volume=float(area @ z.h),
-        edges=edges, others=tuple(marked([*_beside_rows(z, edges), *edges.rows], marks)),
+        edges=edges, others=tuple(marked([*_beside_rows(z, edges), *edges.rows, *further], marks)),
     )  # fmt: skip
 
 

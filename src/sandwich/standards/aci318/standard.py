@@ -13,6 +13,7 @@ from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
 from sandwich.standards.aci318 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
+from sandwich.standards.aci318.columns import ACI318Columns
 from sandwich.standards.aci318.durability import ACI318Cover
 from sandwich.standards.aci318.laps import ACI318Anchorage
 from sandwich.standards.aci318.wall_beams import ACI318Coupling
@@ -48,7 +49,9 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class ACI318(ACI318Walls, ACI318Ends, ACI318Coupling, ASCE7Building, ACI318Anchorage, ACI318Cover, PrincipalShear):
+class ACI318(
+    ACI318Walls, ACI318Ends, ACI318Coupling, ASCE7Building, ACI318Anchorage, ACI318Cover, ACI318Columns, PrincipalShear
+):
     """ACI 318-19."""
 
     name: str = "ACI 318-19 (SI)"

@@ -35,6 +35,7 @@ from sandwich.standards.en1992 import (
     struts,
     tightness,
 )
+from sandwich.standards.en1992.columns import EN1992Columns
 from sandwich.standards.en1992.durability import EN1992Cover
 from sandwich.standards.en1992.laps import EN1992Anchorage
 from sandwich.standards.en1992.links import LINKS_FROM
@@ -69,7 +70,7 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class EN1992(EN1992Walls, EN1998Ends, EN1998Coupling, EN1998Building, EN1992Anchorage, EN1992Cover):
+class EN1992(EN1992Walls, EN1998Ends, EN1998Coupling, EN1998Building, EN1992Anchorage, EN1992Cover, EN1992Columns):
     """EN 1992-1-1:2004; `parameters` is a national set as read from its TOML file."""
 
     parameters: dict[str, Any]

@@ -10,6 +10,7 @@ from typing import Protocol
 
 from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, Bend, EndedBars, LappedEnd, LapTies, Length
 from sandwich.standards.interface.building import BuildingDemand, Buildings, Sway
+from sandwich.standards.interface.columns import ColumnBars, Near, Through
 from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.durability import CoverDemand, CoverNeed, Durability, FireDemand, FireNeed
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
@@ -39,7 +40,9 @@ from sandwich.standards.interface.walls import (
 )
 
 
-class Standard(Materials, Minimum, Shear, Punching, Service, Member, Walls, Anchorage, Durability, Protocol):
+class Standard(
+    Materials, Minimum, Shear, Punching, ColumnBars, Service, Member, Walls, Anchorage, Durability, Protocol
+):
     """A design standard as the stages see it."""
 
 
@@ -53,6 +56,7 @@ __all__ = [
     "BuildingDemand",
     "Buildings",
     "ClosedSection",
+    "ColumnBars",
     "CouplingBeam",
     "CouplingNeed",
     "CoverDemand",
@@ -73,6 +77,7 @@ __all__ = [
     "MemberCheck",
     "MemberLaw",
     "Minimum",
+    "Near",
     "OutOfPlane",
     "Prestress",
     "Punching",
@@ -89,6 +94,7 @@ __all__ = [
     "Standard",
     "Strengths",
     "Sway",
+    "Through",
     "Tightness",
     "TorsionWalls",
     "WallEnd",

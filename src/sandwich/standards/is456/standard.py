@@ -18,6 +18,7 @@ from sandwich.standards.common import PrincipalShear
 from sandwich.standards.cracks import CrackWidth, FirstCracks, QuickCheck, StressLimits
 from sandwich.standards.interface import Links, MemberLaw, ShearDemand, ShearSection, Strengths
 from sandwich.standards.is456 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
+from sandwich.standards.is456.columns import IS456Columns
 from sandwich.standards.is456.durability import IS456Cover
 from sandwich.standards.is456.laps import IS456Anchorage
 from sandwich.standards.is456.walls import IS456Walls
@@ -43,7 +44,9 @@ _READINGS = (
 
 
 @dataclass(frozen=True)
-class IS456(IS456Walls, IS13920Ends, IS13920Coupling, IS1893Building, IS456Anchorage, IS456Cover, PrincipalShear):
+class IS456(
+    IS456Walls, IS13920Ends, IS13920Coupling, IS1893Building, IS456Anchorage, IS456Cover, IS456Columns, PrincipalShear
+):
     """IS 456:2000; its f_ck is the cube strength."""
 
     name: str = "IS 456:2000"

@@ -1,0 +1,147 @@
+"""Bars over and through columns: what lies near them against what the clauses ask for."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+import pandas as pd
+
+from sandwich.core.errors import Faults
+from sandwich.core.progress import Progress
+from sandwich.core.records import WarningNote
+from sandwich.core.shown import Measure, Sentence
+from sandwich.core.status import Status, is_status
+from sandwich.design.advice import REMEDY
+from sandwich.design.bar_sets import Given
+from sandwich.project.outcome import FAILS, Outcome, Section, Table, Text
+from sandwich.project.project import Project
+from sandwich.project.stage import Stage
+from sandwich.project.zone_input import ZoneInput
+from sandwich.stages.bars import BARS
+from sandwich.stages.punching import PUNCHING
+from sandwich.stages.ultimate import ULTIMATE
+from sandwich.work.column_bars import THROUGH, TOP, Band, BarsThrough, bands_of, bars_through, provided_in, weights_in
+from sandwich.work.layout import plan_at
+from sandwich.work.punching import PunchedArea, supported
+
+RANK: Final = 45
+TABLE: Final = "column bars"
+MOST: Final = 8  # rows in a terminal
+TITLE: Final = "Bars over and through columns"
+NOTE: Final = (
+    "Top bars near internal columns: those required by strength across both half panels beside the column, at stations "
+    "along the bars, against what lies in the width over it; the worst station is shown. A moment to a column is taken "
+    "with a lever arm of 0.9 d. Bottom bars through a column are those that a base mesh surely has inside the column "
+    "wherever its bars lie, and the bars that are added; these stand in the bar schedule."
+)
+NOTHING: Final = (
+    "column_bars asks for nothing: no column is internal, with columns on both sides, and none takes a moment"
+)
+SHORT: Final = ("column", "layer", "check", "demand", "capacity", "unit", "utilisation", "added bars", "status", REMEDY)
+
+
+class ColumnBarsStage(Stage[pd.DataFrame]):
+    """Bars over and through the columns of zones that ask for them."""
+
+    name = "column bars"
+    needs = ("ultimate", "punching", "bars")
+    tables = (TABLE,)
+
+    def asked(self, project: Project) -> bool:
+        """Whether a zone asks for them."""
+        return any(z.column_bars is not None for z in project.job.zones.values())
+
+    def check(self, project: Project, faults: Faults) -> None:
+        """Note zones without columns or a plane, and settings for which the standard has no rule."""
+        job, standard = project.job, project.standard
+        for z in project.zones:
+            where, asked = f"{job.path}, zones.{z.name}.column_bars", z.zone.column_bars
+            if asked is None:
+                continue
+            plan = plan_at(z)
+            if isinstance(plan, str) or plan.radius:
+                faults.add(where, "is for plane slabs, and the zone is none", "take it out")
+            if not any(p.zone == z.name and p.kind == "column" for p in job.punching.values()):
+                faults.add(where, "no column stands on the zone", "name its columns in [punching], or take it out")
+            unused = {"panel": standard.top_near_column(1.0, 1.0, 1.0), "through": standard.through_column()}
+            for key in (k for k, rule in unused.items() if rule is None):
+                if job.writes("zones", z.name, "column_bars", key):
+                    faults.add(f"{where}.{key}", f"{standard.name} has no use for it", "take it out")
+
+    def run(self, project: Project, progress: Progress) -> Outcome[pd.DataFrame]:  # noqa: ARG002
+        """Hold the bars near columns against what is asked for."""
+        designs, punched = project.left(ULTIMATE), project.left(PUNCHING)
+        rows: list[dict[str, object]] = []
+        warnings = []
+        for use in project.left(BARS):
+            z = designs[use.zone].zone
+            if z.zone.column_bars is not None:
+                strength = np.nan_to_num(designs[use.zone].own.a_s_ultimate)
+                own = _rows(z, use.given, strength, punched, project)
+                rows += own
+                if not own:
+                    warnings.append(WarningNote(f"zone {z.name}", NOTHING))
+        frame = pd.DataFrame(rows)
+        if frame.empty:
+            return Outcome(frame, warnings=tuple(warnings))
+        # bars through columns are added until they are enough: they stand last
+        frame = frame.sort_values("utilisation", ascending=False, kind="stable")
+        frame = frame.sort_values("check", key=lambda c: c == THROUGH, kind="stable").reset_index(drop=True)
+        bad = is_status(frame["status"], Status.EXCEEDED)
+        told = Text(f"bars over and through columns: {int(bad.sum())} of {len(frame)} checks exceeded", "bad", FAILS)
+        title = TITLE + (f": {len(frame)} checks, the worst eight" if len(frame) > MOST else "")
+        return Outcome(
+            frame, warnings=tuple(warnings), tables={TABLE: frame}, verdict=(told,) if bad.any() else (),
+            summary=(Table(title, frame[list(SHORT)].head(MOST), bad=bad[:MOST], rank=71),),
+            sections=(Section(TITLE, (Table("", frame, NOTE, bad),), RANK),),
+        )  # fmt: skip
+
+
+COLUMN_BARS: Final = ColumnBarsStage()
+
+
+def through_columns(
+    z: ZoneInput, given: Given, punched: tuple[PunchedArea, ...], project: Project
+) -> list[BarsThrough]:
+    """Bars through the columns of a zone."""
+    own = [supported(p) for p in punched if p.area.zone == z.name]
+    return bars_through(own, z, given, z.settings(project.standard))
+
+
+def _rows(
+    z: ZoneInput, given: Given, strength: np.ndarray, punched: tuple[PunchedArea, ...], project: Project
+) -> list[dict[str, object]]:
+    """A row a band of bars, and one a layer of bars through a column."""
+    settings = z.settings(project.standard)
+    own = [supported(p) for p in punched if p.area.zone == z.name]
+    weights = weights_in(z, settings)
+    out = []
+    for b in bands_of(own, z, strength, settings):
+        there = provided_in(b, weights, given.area)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            use = np.where(b.need > 0.0, b.need / there, 0.0)
+        k = int(np.nanargmax(use))
+        out.append(_band_row(z, b, settings.names[b.number], float(b.need[k]), float(there[k]), float(use[k])))
+    return out + [
+        {
+            "zone": z.name, "column": t.column, "layer": settings.names[t.number], "check": THROUGH,
+            "clause": t.rule.clause, "width [mm]": np.nan, "panels [mm2]": np.nan, "moment [kNm]": np.nan,
+            "demand": float(t.rule.number), "capacity": float(t.base + t.added), "unit": "bars",
+            "utilisation": t.rule.number / (t.base + t.added), "added bars": t.added, "status": Status.OK, REMEDY: "",
+        }
+        for t in through_columns(z, given, punched, project)
+    ]  # fmt: skip
+
+
+def _band_row(z: ZoneInput, b: Band, layer: str, need: float, there: float, use: float) -> dict[str, object]:
+    top = b.check == TOP
+    more = Sentence("{} in {}", Measure(1e3 * need, "mm2/m", ".0f"), Measure(b.rule.width, "mm", ".0f"))
+    held = use <= 1.0 + 1e-9
+    return {
+        "zone": z.name, "column": b.column, "layer": layer, "check": b.check, "clause": b.rule.clause,
+        "width [mm]": b.rule.width, "panels [mm2]": b.whole if top else np.nan,
+        "moment [kNm]": np.nan if top else b.whole / 1e6, "demand": 1e3 * need, "capacity": 1e3 * there,
+        "unit": "mm2/m", "utilisation": use, "added bars": 0, "status": Status.OK if held else Status.EXCEEDED,
+        REMEDY: "" if held else more,
+    }  # fmt: skip

@@ -1,0 +1,81 @@
+"""ACI 318-19, 8.4.2.2 and 8.7.4.2: moments between slabs and columns, bars through columns."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from sandwich.core.trace import clause
+from sandwich.standards.interface.columns import Near, Through
+
+BARS_THROUGH: Final = 2
+
+
+@clause("ACI 318-19, 8.4.2.2.2", formula="gamma_f = 1 / (1 + 2/3 (b_1/b_2)^(1/2))")
+def gamma_f(b_1: Any, b_2: Any) -> Any:
+    """Part of the moment between slab and column that flexure transfers.
+
+    Parameters
+    ----------
+    b_1, b_2 : float or ndarray
+        Sides of the critical section along the span of the moment and across it [mm].
+
+    Returns
+    -------
+    gamma_f : float or ndarray
+        Part [-].
+
+    References
+    ----------
+    ACI 318-19, 8.4.2.2.2.
+
+    Examples
+    --------
+    >>> gamma_f(600.0, 600.0)
+    0.6
+    """
+    return 1.0 / (1.0 + 2.0 / 3.0 * (b_1 / b_2) ** 0.5)
+
+
+@clause("ACI 318-19, 8.4.2.2.3", formula="b_slab = c_2 + 2 x 1.5 h")
+def b_slab(c_2: Any, h: Any) -> Any:
+    """Width of the slab that transfers moment to a column by flexure, without drop panels.
+
+    Parameters
+    ----------
+    c_2 : float or ndarray
+        Side of the column across the span of the moment [mm].
+    h : float or ndarray
+        Thickness [mm].
+
+    Returns
+    -------
+    b_slab : float or ndarray
+        Width [mm].
+
+    References
+    ----------
+    ACI 318-19, 8.4.2.2.3.
+
+    Examples
+    --------
+    >>> b_slab(400.0, 200.0)
+    1000.0
+    """
+    return c_2 + 2.0 * 1.5 * h
+
+
+class ACI318Columns:
+    """What `ACI318` does for bars near columns."""
+
+    def top_near_column(self, A_t: float, l_1: float, l_2: float) -> Near | None:  # noqa: ARG002
+        """No rule: strips of the direct design method are none of a finite-element model."""
+        return None
+
+    def moment_near_column(self, M_sc: float, c_1: float, c_2: float, d: float, h: float) -> Near | None:
+        """gamma_f M_sc in b_slab; gamma_f is not raised by 8.4.2.2.4."""
+        value = float(gamma_f(c_1 + d, c_2 + d)) * M_sc
+        return Near(value, float(b_slab(c_2, h)), "8.4.2.2.2, 8.4.2.2.3")
+
+    def through_column(self) -> Through | None:
+        """8.7.4.2.2."""
+        return Through(BARS_THROUGH, internal=False, clause="8.7.4.2.2")

@@ -1,0 +1,129 @@
+"""Bars over and through columns: uniform fields by hand, three standards, settings without a rule."""
+
+import math
+
+import numpy as np
+import pytest
+
+from conftest import PLATE, write_plate
+from sandwich import InputError, run_job
+from test_schedule import up
+
+PLACES = [(x, y) for x in (3, 6, 9) for y in (3, 6, 9)]
+RULE = "rule = { diameters = [10, 12, 14, 16], spacing_min = 100, spacing_max = 200, spacing_step = 25 }\n"
+TENTH = 10**2 * math.pi / 4 / 0.2  # mm2/m of 10/200
+
+
+def mesh(diameter, spacing):
+    layers = (f'"{f} {w}" = {{ diameter = {diameter}, spacing = {spacing} }}' for f in ("bottom", "top") for w in "xy")
+    return f"provided = {{ {', '.join(layers)} }}\n"
+
+
+def slab(folder, column_bars, *, bars=RULE, standard="EN 1992-1-1:2004", force="{ G = 100, Q = 50 }", at=PLACES):
+    """A run of a plate of 12 m with columns, whose resultants are the same everywhere."""
+    folder.mkdir()
+    path = write_plate(folder, 12)
+    results = folder / "resultants.csv"
+    for factor in (1.0, 0.5):
+        old, new = (60, -40, 30, 35, -20, 12, 25, 10), (0, 0, 0, -35, -25, 0, 25, 10)
+        both = (",".join(f"{factor * v:g}" for v in values) for values in (old, new))
+        results.write_text(results.read_text().replace(*both))
+    places = ", ".join(f"[{x}, {y}, 0]" for x, y in at)
+    zone = f"thickness = 250\n{bars}column_bars = {column_bars}\n[zones.plate]"
+    text = PLATE.replace("[zones.plate]", f'[design]\nstandard = "{standard}"\n[zones.plate]')
+    text = text.replace("f_ck = 30\n", f"f_ck = 30\n{zone.removesuffix('[zones.plate]')}")
+    if at:
+        text += f'[punching.c]\nzone = "plate"\nat = [{places}]\nc1 = 400\nc2 = 400\nforce = {force}\n'
+    path.write_text(text)
+    result = run_job(path, pictures=False)
+    return result, result.frame("column bars") if "column bars" in result.tables else None
+
+
+def test_half_of_the_top_bars_of_a_panel_lie_in_a_quarter_of_it(tmp_path):
+    """The same steel everywhere: twice as much over a column, whatever its panels; only where columns follow."""
+    result, found = slab(tmp_path / "a", "{}")
+    top = found[found["check"] == "top bars near the column"].set_index(["layer", "column"])
+    names = {place: f"c {i + 1}" for i, place in enumerate(PLACES)}
+    steel = result.frame("steel").set_index(["layer", "point"])
+    xyz = result.frame("points").set_index("point")[["x [m]", "y [m]"]]
+    for layer, across in (("top x", 1), ("top y", 0)):
+        own = steel.loc[layer]["by strength [mm2/m]"].max()
+        inside = [names[p] for p in PLACES if p[across] == 6]
+        assert own > 0
+        assert sorted(top.loc[layer].index) == sorted(inside)
+        np.testing.assert_allclose(top.loc[layer]["demand"], 2 * own, rtol=1e-6)
+        np.testing.assert_allclose(top.loc[layer]["width [mm]"], 0.25 * 3000)
+        np.testing.assert_allclose(top.loc[layer]["panels [mm2]"], 3 * own, rtol=1e-6)
+        assert (top.loc[layer]["utilisation"] <= 1).all()
+        required = steel.loc[layer]["required [mm2/m]"]
+        raised = required.index[required >= 2 * own * (1 - 1e-9)]
+        off = (xyz.loc[raised].iloc[:, across] - 6).abs()
+        assert 0 < len(raised) < len(required)
+        assert off.max() <= 0.375 + 0.5
+        assert set(steel.loc[layer].loc[raised]["governed by"]) == {"bars raised for shear, punching or columns"}
+    own = slab(tmp_path / "b", "{ panel = [4, 5] }")[1]
+    other = own[own["check"] == "top bars near the column"].set_index("layer")
+    assert len(other) == 18
+    np.testing.assert_allclose(other.loc["top x", "width [mm]"], 0.25 * 5000)
+    np.testing.assert_allclose(other.loc["top y", "width [mm]"], 0.25 * 4000)
+    np.testing.assert_allclose(other["demand"].groupby("layer").first(), top["demand"].groupby("layer").first())
+    # bars that are given stay as they are, and are told
+    given, told = slab(tmp_path / "c", "{}", bars=mesh(10, 200))
+    short = told[told["check"] == "top bars near the column"]
+    np.testing.assert_allclose(short["capacity"], TENTH)
+    np.testing.assert_allclose(short["utilisation"], short["demand"] / TENTH)
+    over = short["utilisation"] > 1
+    assert over.any()
+    assert (short["status"].str.startswith("exceeded") == over).all()
+    assert given.frame("bars")["status"].str.len().all()
+
+
+def test_two_bottom_bars_pass_through_each_column(tmp_path):
+    """A column of 400 mm surely has one bar of a mesh of 200 mm in it, and two of one of 150 mm."""
+    over = 500 / 1.15 / 4 / (2.25 * 0.7 * 0.30 * 30 ** (2 / 3) / 1.5)  # good bond
+    for spacing, added in ((200, 1), (150, 0), (350, 2)):
+        result, found = slab(tmp_path / f"{spacing}", "{}", bars=mesh(10, spacing))
+        through = found[found["check"] == "bottom bars through the column"]
+        assert len(through) == 2 * len(PLACES)
+        assert set(through["added bars"]) == {added}
+        assert (through["capacity"] == 2).all()
+        rows = result.frame("bar schedule")
+        rows = rows[rows["place"] == "through columns"].set_index("layer")
+        assert sorted(rows.index) == (["bottom x", "bottom y"] if added else [])
+        if added:
+            assert (rows["number of bars"] == added * len(PLACES)).all()
+            alpha = max(1 - 0.15 * (30 - 10) / 10, 0.7)
+            assert set(rows["length [m]"]) == {up(400 + 2 * alpha * over * 10) / 1e3}
+            assert (rows["mark"] > 0).all()
+    assert slab(tmp_path / "none", "{ through = false }")[1]["check"].nunique() == 1
+
+
+@pytest.mark.parametrize(("standard", "phi", "through"), [("ACI 318-19", 0.9, True), ("IS 456:2000", 0.87, False)])
+def test_bars_near_a_column_take_their_part_of_the_moment(tmp_path, standard, phi, through):
+    """Of a square column six tenths, within one and a half thicknesses on either side."""
+    result, found = slab(tmp_path / "a", "{}", standard=standard, bars=mesh(12, 200), force='"integrated"', at=[(6, 6)])
+    moment = found[found["check"] == "moment to the column by flexure"].set_index("layer")
+    punching = result.frame("punching").iloc[0]
+    assert len(moment) >= 2
+    np.testing.assert_allclose(moment["width [mm]"], 400 + 3 * 250)
+    for layer, along in (("top x", "V e along c1 [kNm]"), ("top y", "V e across [kNm]")):
+        row = moment.loc[layer]
+        assert row["moment [kNm]"] >= abs(punching[along]) * (1 - 1e-9)
+        d = 250 - 30 - (6 if layer == "top x" else 18)
+        a_s = 0.6 * row["moment [kNm]"] * 1e6 / (0.9 * d * phi * 500)
+        assert row["demand"] == pytest.approx(a_s / 1.15, rel=1e-6)
+    assert ("bottom bars through the column" in set(found["check"])) == through
+
+
+def test_settings_without_a_rule_are_refused(tmp_path):
+    with pytest.raises(InputError, match="no column stands on the zone"):
+        slab(tmp_path / "a", "{}", at=[])
+    with pytest.raises(InputError, match=r"column_bars\.through.*has no use for it"):
+        slab(tmp_path / "b", "{ through = true }", standard="IS 456:2000")
+    with pytest.raises(InputError, match=r"column_bars\.panel.*has no use for it"):
+        slab(tmp_path / "c", "{ panel = [5, 5] }", standard="ACI 318-19")
+    with pytest.raises(InputError, match="column_bars go by bars"):
+        slab(tmp_path / "d", "{}", bars="")
+    result, found = slab(tmp_path / "e", "{ through = false }", at=[(6, 6)])
+    assert found is None
+    assert any("asks for nothing" in str(w.text) for w in result.warnings)
