@@ -1,7 +1,11 @@
-"""The demo's results as another office would export them, drafted, inspected and designed: the steel is the same."""
+"""The demo's results as another office would export them, drafted, inspected and designed: the steel is the same.
+
+Usage: python another_offices_export.py [FOLDER]
+"""
 
 from __future__ import annotations
 
+import sys
 import tempfile
 from pathlib import Path
 
@@ -43,7 +47,7 @@ def export(demo: Path, folder: Path) -> list[Path]:
 
 
 with tempfile.TemporaryDirectory() as place:
-    demo = copy_demo(Path(place) / "demo")
+    demo = copy_demo(Path(sys.argv[1]) if len(sys.argv) > 1 else Path(place) / "demo")
     files = export(demo.parent, Path(place))
     job = new_job(Path(place) / "job", files)
     drafted = job.read_text("utf-8")
@@ -53,7 +57,7 @@ with tempfile.TemporaryDirectory() as place:
     whole = "".join(line for line in lines if not line.startswith("service"))  # the steel of strength is compared
     demo.write_text(whole, "utf-8")
     start, end = drafted.index("[zones"), whole.index("[zones.floor]")
-    cases = 'cases = "../demo/cases.parquet"\n'
+    cases = f'cases = "{(demo.parent / "cases.parquet").as_posix()}"\n'
     job.write_text(drafted[:start].replace("[input]\n", f"[input]\n{cases}") + whole[end:], "utf-8")
     looked = sandwich.inspect_job(job, pictures=False).inspection
     print(looked.tables.to_string(index=False))

@@ -51,11 +51,20 @@ SAYS = {
 }
 
 
+OF_THE_DEMO = {
+    "another_offices_export.py": "demo",
+    "bars_of_the_floor.py": "demo",
+    "core_from_forces.py": "core/fernhill",
+    "demo_from_python.py": "demo",
+}
+
+
 @pytest.mark.parametrize("name", sorted(p.name for p in EXAMPLES.glob("*.py")))
 def test_example(name, tmp_path, request):
     command = [sys.executable, EXAMPLES / name]
-    if name.startswith("demo"):  # it takes a folder where the demo was run
-        command.append(shutil.copytree(request.getfixturevalue("fernhill")[0], tmp_path / "demo"))
+    if name in OF_THE_DEMO:  # they take a folder where the demo was run
+        shutil.copytree(request.getfixturevalue("fernhill")[0], tmp_path / OF_THE_DEMO[name])
+        command.append(tmp_path / OF_THE_DEMO[name].partition("/")[0])
     done = subprocess.run(command, capture_output=True, text=True, check=False, cwd=tmp_path)
     assert done.returncode == 0, done.stderr
     for words in SAYS[name]:

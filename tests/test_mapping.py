@@ -108,3 +108,19 @@ def test_what_cannot_be_mapped_is_said(plate, of, more, told):
 def test_a_job_that_was_not_run(tmp_path):
     with pytest.raises(StaleError, match="run the job first"):
         map_job(write(tmp_path, plate_job("")), "mx")
+
+
+def test_the_value_of_each_element_is_written_on_request(plate, tmp_path):
+    path, result = plate
+    (z,) = result.zones
+    found = map_job(path, "my")
+    own = found.values[z.on_mesh.corner_points]
+    largest = own[np.arange(len(own)), np.abs(own).argmax(1)]
+    texts = [f"{v:.0f}" if abs(v) >= 10 else f"{v:.3g}" for v in largest]
+    numbers = found.figure.describe(SHOWN).numbers()
+    assert [text for *_, text in numbers] == texts
+    np.testing.assert_allclose(np.ptp([n[:2] for n in numbers], axis=0), [3.5, 5.5])  # middles in 4 x 6 m
+    plain = found.draw(tmp_path / "a.svg").read_text()
+    drawn = found.draw(tmp_path / "b.svg", numbers=True).read_text()
+    for text in set(texts):
+        assert drawn.count(f"<!-- {text} -->") >= plain.count(f"<!-- {text} -->") + texts.count(text)

@@ -252,13 +252,14 @@ def draw(
     case: Annotated[str | None, typer.Option(help="A case of a resultant.")] = None,
     *,
     raw: Annotated[bool, typer.Option("--raw", help="Resultants before peaks are averaged.")] = False,
+    numbers: Annotated[bool, typer.Option("--numbers", help="Write the largest value of each element in it.")] = False,
     to: Annotated[Path, typer.Option(help="Picture: .png, .svg or .pdf.", dir_okay=False)] = Path("map.png"),
 ) -> None:
     """Draw one quantity of a zone of a job that was run, for a case, a combination or all of them."""
     from sandwich.commands.mapping import map_job
 
     found = map_job(job, of, zone=zone, layer=layer, combination=combination, case=case, raw=raw)
-    typer.echo(f"wrote {found.draw(to)}: {found.zone}, {found.what} [{found.unit}]")
+    typer.echo(f"wrote {found.draw(to, numbers=numbers)}: {found.zone}, {found.what} [{found.unit}]")
 
 
 def _start(job: Path) -> subprocess.Popen[str]:

@@ -123,15 +123,13 @@ def test_old_results_stand_until_new_ones_are_whole_and_a_killed_run_leaves_noth
 def test_zones_with_like_and_long_names_have_stores_of_their_own(plate):
     text = plate.read_text()
     start, end = text.index("[zones.plate]"), text.index("[[combinations]]")
-    one = (
-        text[start:end].replace('groups = ["a"]', "elements = [100, 101, 102]")
-        + "service = { widths = { frequent = 0.3 } }\n"
-    )
+    one = text[start:end].replace('groups = ["a"]', "elements = [100, 101, 102]")
     names = ["slab", "slab service", "墙" * 40, "n" * 300]
     zones = [
         one.replace("[zones.plate]", f'[zones."{n}"]').replace("[100, 101, 102]", e)
         for n, e in zip(names, ("[100, 101]", "[102, 103]", "[104, 105]", "[106, 107, 108]"), strict=True)
     ]
+    zones[1] += "service = { widths = { frequent = 0.3 } }\n"
     plate.write_text(text[:start] + "\n".join(zones) + text[end:])
     run_job(plate)
     assert sorted(run_job(plate).reused) == sorted(names)

@@ -232,9 +232,9 @@ def test_a_table_of_many_blocks_is_that_of_one(plate, monkeypatch):
     rows = table.read_text().splitlines()
     rows[-1:] = [rows[-1], "", "End of table"]
     ends = ("\n", "\r\n", "\r", "\x0c", "\u2028")  # the last is no ASCII, which is sought another way
-    for end, size in itertools.product(ends, (1 << 24, 1, 50, 333, 2900)):
+    for end, size in itertools.product(ends, (1 << 24, 1, 50, 333)):
         monkeypatch.setattr("sandwich.tables.dialect.BLOCK", size)
-        for name, packed in (("resultants.csv", False), ("resultants.csv.gz", True)):
+        for name, packed in (("resultants.csv", False), ("resultants.csv.gz", True))[: 1 + (size == 333)]:
             text = end.join(rows).encode()
             (plate.parent / name).write_bytes(gzip.compress(text) if packed else text)
             parts = read_job(load_job(plate).with_values({"input.resultants": name}))

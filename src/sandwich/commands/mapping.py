@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 from typing import Any, Final
@@ -62,8 +62,15 @@ class ZoneMap:
     figure: Figure
     units: str
 
-    def draw(self, path: str | Path) -> Path:
+    def draw(self, path: str | Path, *, numbers: bool = False) -> Path:
         """Draw it into a file: .png, .svg or .pdf.
+
+        Parameters
+        ----------
+        path : str or Path
+            The file.
+        numbers : bool
+            Whether the largest value of each element is written in it; fine meshes are read in .svg or .pdf.
 
         Raises
         ------
@@ -75,7 +82,7 @@ class ZoneMap:
         path = Path(path)
         if path.suffix not in KINDS:
             raise InputError([Fault(str(path), "is no kind of picture that is drawn", f"use {', '.join(KINDS)}")])
-        shows = self.figure.describe(Shown(self.units))
+        shows = replace(self.figure.describe(Shown(self.units)), numbered=numbers)
         try:
             if path.suffix == ".png":
                 return write_aside(path, partial(_write, png(draw_map, shows)))

@@ -70,6 +70,10 @@ class MapDescription:
         Whether what lies past the last step fails.
     edge : tuple or None
         Value of a thick line, and its name.
+    element : ndarray of int, shape (t,)
+        Element of each triangle.
+    numbered : bool
+        Whether the value of each element is written in it, the largest of its corners.
     hatched : ndarray, shape (h, 3, 2)
         Triangles without a value at a point that is not checked [m].
     outline : ndarray, shape (s, 2, 2)
@@ -100,6 +104,20 @@ class MapDescription:
     limit: bool = False
     edge: tuple[float, str] | None = None
     hatched: Floats = field(default_factory=lambda: np.empty((0, 3, 2)))
+    element: Ints = field(default_factory=lambda: np.empty(0, dtype=np.int64))
+    numbered: bool = False
+
+    def numbers(self) -> list[tuple[float, float, str]]:
+        """Place and value of each element that has one: the largest by size of its corners."""
+        count = len(self.view.corners)
+        high, low = np.full(count, -np.inf), np.full(count, np.inf)
+        own = self.values[self.triangles]
+        np.maximum.at(high, self.element, np.where(np.isnan(own), -np.inf, own).max(1))
+        np.minimum.at(low, self.element, np.where(np.isnan(own), np.inf, own).min(1))
+        value = np.where(np.abs(low) > np.abs(high), low, high)
+        there = np.flatnonzero(np.isfinite(value))
+        middle = self.view.corners.mean(1)
+        return [(float(middle[e, 0]), float(middle[e, 1]), written(float(value[e]))) for e in there]
 
 
 @dataclass(frozen=True)
@@ -193,6 +211,8 @@ class Sheet:
         Their corners.
     point : ndarray of int, shape (n,)
         Point of each of the corners.
+    element : ndarray of int, shape (t,)
+        Element of each triangle.
     """
 
     view: Flat
@@ -201,6 +221,7 @@ class Sheet:
     corners: Floats
     triangles: Ints
     point: Ints
+    element: Ints
 
 
 def lay_flat(corners: Floats, nodes: Ints, normals: Floats, corner_point: Ints) -> Sheet:
@@ -233,7 +254,8 @@ def lay_flat(corners: Floats, nodes: Ints, normals: Floats, corner_point: Ints) 
     if not _unfolded(at, triangles):  # what lies on itself has no contours that go on from one triangle to the next
         triangles, first = np.arange(point.size).reshape(-1, 3), np.arange(point.size)
     outline = describe_outline(view, nodes, real)
-    return Sheet(view, outline, places, at.reshape(-1, 2)[first], triangles, point.ravel()[first])
+    element = np.repeat(np.arange(len(real)), 2)[drawn]
+    return Sheet(view, outline, places, at.reshape(-1, 2)[first], triangles, point.ravel()[first], element)
 
 
 def _unfolded(at: Floats, triangles: Ints) -> bool:
@@ -303,6 +325,7 @@ def describe_map(
         level_names=tuple(map(str, own.names)),
         limit=own.limit,
         edge=None if own.edge is None else (own.edge[0], str(own.edge[1])),
+        element=sheet.element,
         hatched=sheet.corners[sheet.triangles[aside[sheet.point][sheet.triangles].any(1)]],
     )
 
@@ -323,6 +346,17 @@ def describe_outline(view: Flat, nodes: Ints, real: NDArray[np.bool_]) -> Floats
     return np.asarray(ends[drawn[side]])
 
 
+def written(value: float) -> str:
+    """A value as it is written in a picture.
+
+    Examples
+    --------
+    >>> written(1234.5), written(-0.12345)
+    ('1234', '-0.123')
+    """
+    return f"{value:.0f}" if abs(value) >= 10.0 else f"{value:.3g}"
+
+
 def _largest(
     values: Floats, at: Floats, names: Sequence[object], count: int = 4, *, signed: bool = False
 ) -> list[tuple[float, float, str]]:
@@ -335,8 +369,7 @@ def _largest(
         if len(out) == count or not size[i] > (plateau if out else 0.0):
             break
         if all(np.hypot(*(at[i] - np.array(o[:2]))) > 0.16 * span for o in out):
-            told = f"{values[i]:.0f}" if size[i] >= 10.0 else f"{values[i]:.3g}"
-            out.append((float(at[i, 0]), float(at[i, 1]), f"{told}  @ {names[i]}"))
+            out.append((float(at[i, 0]), float(at[i, 1]), f"{written(float(values[i]))}  @ {names[i]}"))
     return out
 
 

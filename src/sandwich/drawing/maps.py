@@ -38,6 +38,7 @@ INK = "#1c2b33"
 FAIL = "#c62828"
 UNCHECKED, HATCH = "#eceff1", "#90a4ae"
 _UP, _ROUND = np.radians([ELEVATION, AZIMUTH])
+BRIGHT = (0.30, 0.59, 0.11)  # how much of the brightness is red, green and blue
 FINE = 10_000  # elements beyond which their edges would hide the colours
 TOWARDS_VIEWER = np.array([np.cos(_UP) * np.cos(_ROUND), np.cos(_UP) * np.sin(_ROUND), np.sin(_UP)])
 ZONES = ("#7fb3d5", "#f0b27a", "#a9cf8f", "#c39bd3", "#e6c84f", "#95a5a6")
@@ -74,6 +75,8 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
         half = 0.016 * size.max() * d.ticks[:, 2:]
         ends = np.stack([d.ticks[:, :2] - half, d.ticks[:, :2] + half], 1)
         ax.add_collection(LineCollection(list(ends), colors=INK, linewidths=1.3, alpha=0.75), autolim=False)
+    if d.numbered:
+        _numbers(ax, d, size)
     _legend(ax, d, past=over == "max" and d.limit)
     for x, y, name in d.view.names:
         ax.annotate(name, (x, y), xytext=(0, 4), textcoords="offset points", ha="center", va="bottom", fontsize=9)
@@ -99,6 +102,21 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
         (bar.ax.set_xticklabels if wide else bar.ax.set_yticklabels)(told)
         bar.ax.tick_params(labelsize=9)
     return ax
+
+
+def _numbers(ax: Axes, d: MapDescription, size: NDArray[np.float64]) -> None:
+    """The value of each element in it, as large as it fits."""
+    box = ax.get_position()
+    scale = float(
+        min(np.array(ax.figure.bbox.size) * [box.width, box.height] / np.maximum(size, 1e-9))
+    )  # pixels a metre
+    wide = scale * np.ptp(d.view.corners[..., 0], axis=1)
+    longest = max((len(text) for *_, text in d.numbers()), default=1)
+    fits = float(np.clip(0.72 * np.median(wide) / (0.6 * longest), 1.5, 11.0)) * 72.0 / ax.figure.dpi
+    norm, colours = BoundaryNorm(d.levels, 256, extend="max"), colormaps[SIGNED if d.levels[0] < 0.0 else COLOURS]
+    for x, y, text in d.numbers():
+        ink = INK if np.dot(colours(norm(float(text)))[:3], BRIGHT) > 0.45 else "white"
+        ax.text(x, y, text, fontsize=fits, color=ink, ha="center", va="center", clip_on=True)
 
 
 def _legend(ax: Axes, d: MapDescription, *, past: bool) -> None:
