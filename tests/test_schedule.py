@@ -12,7 +12,9 @@ from openpyxl import load_workbook
 
 from sandwich import InputError, StaleError, bar_schedule, run_job
 from sandwich.core.section import STEEL_DENSITY
+from sandwich.core.shown import Shown
 from sandwich.design.schedule.shapes import BENT, LINK, TIE, TWICE_BENT, Shape
+from sandwich.project.outcome import figures_of
 from sandwich.tables.schedule_files import BarScheduleFile
 from test_layout import RULE
 from test_layout import job as plate_job
@@ -47,6 +49,22 @@ def rows_of(result):
 
 def up(length, step=25):
     return math.ceil(length / step - 1e-6) * step
+
+
+def test_elevations_have_the_marks_of_the_schedule(tmp_path):
+    """Each line of a label names bars by the marks and the diameter that they have in the table."""
+    result, _ = laps(tmp_path / "a")
+    frame = result.frame(SCHEDULE).set_index("mark")
+    (name,) = (f for f in figures_of(result.project.outcomes.values()) if re.fullmatch("wall .* bars", f))
+    shown = figures_of(result.project.outcomes.values())[name].describe(Shown())
+    seen = set()
+    for _, _, text, _ in shown.labels:
+        for line in text.split("\n"):
+            marks, diameter = re.fullmatch(r"\(([\d, ]+)\) \D*(?:\d+x)?(\d+)(?:/\d+)?", line).groups()
+            own = frame.loc[[int(m) for m in marks.split(", ")]]
+            assert set(own["diameter [mm]"]) == {int(diameter)}
+            seen |= set(own.index)
+    assert seen == set(frame.index)
 
 
 def test_bars_of_a_wall_by_hand(tmp_path):

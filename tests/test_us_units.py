@@ -45,10 +45,10 @@ def test_tables_and_sentences():
     shown = Shown("US").frame(frame).iloc[0].to_dict()
     assert shown == {
         "at [ft]": pytest.approx(10.0), "unit": "in2/ft", "demand": pytest.approx(0.4724409), "utilisation": 0.7,
-        "bars [in]": "0.5/10", "told": "208.9 psf and 10 in",
+        "bars [in]": "#4/10", "told": "208.9 psf and 10 in",
     }  # fmt: skip
     plain = Shown().frame(frame).iloc[0].to_dict()
-    assert plain == {**frame.iloc[0], "bars [mm]": "12.7/254", "told": "10 kN/m2 and 254 mm"}
+    assert plain == {**frame.iloc[0], "bars [mm]": "#4/254", "told": "10 kN/m2 and 254 mm"}
 
 
 def test_a_job_in_us_units_is_the_same_job(tmp_path, cli):
@@ -80,6 +80,26 @@ def test_a_job_in_us_units_is_the_same_job(tmp_path, cli):
     assert "[mm2/m]" not in out
     point = str(result.steel["point"].iloc[0])
     assert all(q.unit == "mm2/m" for q in explain_point(job, point).answer)
+
+
+def test_bars_keep_the_names_of_their_sizes(tmp_path):
+    """In tables in any units, in the schedule, and back through a table of bars; areas are those of ASTM A615."""
+    job = write_plate(tmp_path)
+    bars = ", ".join(f'"{f} {w}" = {{ diameter = "#6", spacing = "12 in" }}' for f in ("bottom", "top") for w in "xy")
+    text = job.read_text().replace("[zones.plate]", f"[zones.plate]\nprovided = {{ {bars} }}")
+    job.write_text(f'{text}[design]\nstandard = "ACI 318-19"\n[output]\nunits = "US"\ncsv = true\n')
+    result = run_job(job, pictures=False)
+    assert set(map(str, result.frame("bars")["bars [mm]"])) == {"#6/304.8"}
+    shown = pd.read_csv(tmp_path / "results" / "bars.csv")
+    assert set(shown["bars [in]"]) == {"#6/12"}
+    assert_allclose(shown["provided [in2/ft]"], 0.44, rtol=5e-3)
+    schedule = result.frame("bar schedule")
+    assert set(schedule["size"]) == {"#6"}
+    assert_allclose(schedule["diameter [mm]"], 19.05)
+    result.frame("layout").assign(**{"bars [mm]": lambda f: f["bars [mm]"].astype(str)}).to_csv(tmp_path / "own.csv")
+    job.write_text(job.read_text().replace(f"provided = {{ {bars} }}", 'bars_table = "own.csv"'))
+    again = run_job(job, pictures=False)
+    assert set(map(str, again.frame("bars")["bars [mm]"])) == {"#6/304.8"}
 
 
 def test_values_with_units(tmp_path):

@@ -6,6 +6,8 @@ import functools
 import re
 from typing import TYPE_CHECKING, Final
 
+from sandwich.core.bar_sizes import NAMED
+
 if TYPE_CHECKING:
     import pint
 
@@ -85,12 +87,6 @@ def factor(quantity: str, unit: str) -> float:
     return float(f"{value:.15g}")
 
 
-_BARS: Final = {  # ASTM A615: nominal diameters of inch-pound bars [in]
-    "#3": 0.375, "#4": 0.5, "#5": 0.625, "#6": 0.75, "#7": 0.875, "#8": 1.0, "#9": 1.128, "#10": 1.27, "#11": 1.41,
-    "#14": 1.693, "#18": 2.257,
-}  # fmt: skip
-
-
 def read_value(quantity: str, text: str) -> float:
     """A number with its unit, or the designation of a bar, in the internal unit.
 
@@ -116,8 +112,8 @@ def read_value(quantity: str, text: str) -> float:
     >>> read_value("length", "10 in"), round(read_value("length", "#5"), 3)
     (254.0, 15.875)
     """
-    if quantity == "length" and text.strip() in _BARS:
-        return _BARS[text.strip()] * 25.4
+    if quantity == "length" and text.strip() in NAMED:
+        return NAMED[text.strip()] * 25.4
     found = re.fullmatch(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*([A-Za-z].*)", text)
     if found is None:
         raise ValueError(f"'{text}' is no number with a unit; use a number or text like '10 {_USUAL[quantity]}'")

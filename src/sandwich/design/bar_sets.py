@@ -9,6 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.bar_sizes import size
 from sandwich.core.shown import Shown
 from sandwich.design.record import Ultimate
 
@@ -40,12 +41,12 @@ class ParallelBars:
         return math.pi * self.diameter**2 / 4.0 / self.spacing
 
     def __str__(self) -> str:
-        return f"{self.diameter:g}/{self.spacing:g}"
+        return f"{size(self.diameter)}/{self.spacing:g}"
 
     def in_units(self, shown: Shown) -> str:
         """Diameter and spacing in the units shown."""
         by = shown.factor("mm")
-        return str(self) if by == 1.0 else f"{self.diameter * by:.3g}/{self.spacing * by:.3g}"
+        return str(self) if by == 1.0 else f"{size(self.diameter, by)}/{self.spacing * by:.3g}"
 
 
 def choose(required: float, rule: BarRule) -> ParallelBars | None:

@@ -19,7 +19,7 @@ SPANS: Final = {
     "along": ("along from [m]", "along to [m]"), "across": ("across from [m]", "across to [m]"),
 }  # fmt: skip
 COLUMNS: Final = ("zone", "layer", "place", "bars [mm]", *SPANS["along"], *SPANS["across"])
-BARS: Final = re.compile(r"\s*(\d+(?:\.\d+)?)\s*/\s*(\d+(?:\.\d+)?)\s*")
+BARS: Final = re.compile(r"\s*(\d+(?:\.\d+)?|#\d+)\s*/\s*(\d+(?:\.\d+)?)\s*")
 APART: Final = ("provided", "additional", "layout")
 KINDS: Final = (".csv", ".xlsx", ".parquet")
 
@@ -89,7 +89,7 @@ def _frame(path: Path) -> pd.DataFrame:
 
 def _bars(frame: pd.DataFrame, file: str, faults: Faults) -> dict[str, Any]:
     """Base meshes and additional bars of rows of a table."""
-    provided: dict[str, dict[str, float]] = {}
+    provided: dict[str, dict[str, Any]] = {}
     additional: list[dict[str, Any]] = []
     for at, row in frame.iterrows():
         where, layer = f"{file}, row {int(str(at)) + 2}", str(row["layer"])
@@ -98,9 +98,10 @@ def _bars(frame: pd.DataFrame, file: str, faults: Faults) -> dict[str, Any]:
         base = str(row["place"]) == BASE
         if matched is None:
             if not (base and text.startswith("no")):  # a layer without bars
-                faults.add(where, f"'{text}' are no bars", "write diameter/spacing in mm, such as 12/150")
+                faults.add(where, f"'{text}' are no bars", "write diameter/spacing in mm, such as 12/150 or #4/150")
             continue
-        bars = {"diameter": float(matched[1]), "spacing": float(matched[2])}
+        diameter = matched[1] if matched[1].startswith("#") else float(matched[1])
+        bars = {"diameter": diameter, "spacing": float(matched[2])}
         if base:
             if layer in provided:
                 faults.add(where, f"a second base mesh of {layer}", "give it another place, or take one out")

@@ -9,6 +9,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
+from sandwich.core.bar_sizes import size
 from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
@@ -143,8 +144,8 @@ def _zone(z: ZoneInput, project: Project, shown: Shown) -> dict[str, Any]:
     mm, mpa = shown.factor("mm"), shown.factor("MPa")
     thick = sorted({f"{v * mm:.4g}" for v in z.h}, key=float)
     b, layers = z.zone.bars, z.zone.bars.layers()
-    each = zip(layers.names(), layers.diameters * mm, strict=True)
-    way = ", ".join(f"{name} {diameter:.4g}" for name, diameter in each)
+    each = zip(layers.names(), layers.diameters.tolist(), strict=True)
+    way = ", ".join(f"{name} {size(diameter, mm)}" for name, diameter in each)
     laid = f"{b.layout}; diameters {way}; outermost {b.outer}"
     if layers.lines:
         laid = f"from the faces inward: {way}"

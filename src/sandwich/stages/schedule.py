@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from functools import partial
 from typing import Final
 
 from sandwich.core.progress import Progress
@@ -9,6 +11,7 @@ from sandwich.core.shown import Measure, Sentence
 from sandwich.design.schedule.rows import (
     MASSES,
     SIZES,
+    BarRow,
     Concrete,
     Schedule,
     marked,
@@ -17,17 +20,22 @@ from sandwich.design.schedule.rows import (
     sizes_frame,
 )
 from sandwich.design.schedule.rows import SCHEDULE as SCHEDULE_TABLE
-from sandwich.project.outcome import Outcome, Section, Table, Text
+from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.layout import LAYOUT, STOCK
 from sandwich.stages.seismic_walls import SEISMIC_WALLS
 from sandwich.stages.wall_laps import WALL_LAPS
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
+from sandwich.tables.write import file_name
+from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.laps import BarsUp
+from sandwich.work.walls.pictures import laid_bars
 from sandwich.work.walls.schedule import WallSchedule
+from sandwich.work.walls.stations import WallCuts
 
 RANK: Final = 84
+DRAW_BARS: Final = ("walls", "draw_bars")
 PAGE: Final = 60
 NOTE: Final = (
     "Bars of one mark are alike. Shapes have the codes of ISO 3766; a, b and c are measured from outside to outside, "
@@ -53,6 +61,7 @@ class ScheduleStage(Stage[Schedule]):
         zones = project.left(LAYOUT) if LAYOUT.asked(project) else ()
         rows = [r for s in zones for r in s.rows]
         concrete = [Concrete(s.zone.name, "", s.area, s.volume) for s in zones]
+        figures: tuple[Figure, ...] = ()
         cuts = project.left(WALL_CUTS) if WALL_LAPS.asked(project) else None
         if cuts is not None:
             parts, _ = project.left(WALL_CHECKS)
@@ -61,8 +70,10 @@ class ScheduleStage(Stage[Schedule]):
                 BarsUp(project, cuts, parts), project.left(WALL_LAPS), [c for c in parts if not c.part.kind.upright],
                 beams, 1e3 * STOCK,
             )  # fmt: skip
-            rows += marked(list(walls.rows()), 1 + max((r.mark for r in rows), default=0))
+            own = marked(list(walls.rows()), 1 + max((r.mark for r in rows), default=0))
+            rows += own
             concrete += walls.concrete()
+            figures = tuple(_elevations(cuts, parts, own))
         if not rows:
             return Outcome(Schedule())
         found = Schedule(tuple(rows), tuple(concrete))
@@ -75,6 +86,7 @@ class ScheduleStage(Stage[Schedule]):
         )  # fmt: skip
         blocks = (
             Text(told),
+            *((Pictures(figures),) if figures else ()),
             Table("Mass of bars", masses),
             Table("Bars by diameter", sizes),
             Table("Bar schedule", frame.head(PAGE), NOTE),
@@ -88,3 +100,13 @@ class ScheduleStage(Stage[Schedule]):
 
 
 SCHEDULE: Final = ScheduleStage()
+
+
+def _elevations(cuts: WallCuts, parts: list[CheckedPart], rows: list[BarRow]) -> Iterator[Figure]:
+    """Bars of each wall in its elevation, with their marks."""
+    marks: dict[tuple[str, str, str, str], list[int]] = {}
+    for r in rows:
+        marks.setdefault((r.of, r.storey, r.place, r.layer), []).append(r.mark)
+    for wall in cuts.walls.walls:
+        mine = [c for c in parts if c.part.wall == wall.name]
+        yield Figure(f"wall {file_name(wall.name)} bars", DRAW_BARS, partial(laid_bars, cuts.walls, wall, mine, marks))

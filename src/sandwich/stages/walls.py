@@ -28,7 +28,7 @@ from sandwich.work.walls.balance import balance_frame
 from sandwich.work.walls.checks import CheckedPart, bars_frame, checks_frame, members_of
 from sandwich.work.walls.cuts import cut_walls
 from sandwich.work.walls.layout import Walls, lay_walls
-from sandwich.work.walls.pictures import elevation, laid_bars, most_bent, strength_of
+from sandwich.work.walls.pictures import elevation, most_bent, strength_of
 from sandwich.work.walls.sections import CheckedSection, sections_frame, sections_of
 from sandwich.work.walls.seismic import designed
 from sandwich.work.walls.stations import WallCuts
@@ -40,7 +40,6 @@ APART: Final = 1.0  # % between a cut and the reactions
 RANK: Final = 12  # of utilisation and bars; parts and cuts stand behind the steel
 PARTS: Final = 82
 DRAW_ELEVATION: Final = ("walls", "draw_elevation")
-DRAW_BARS: Final = ("walls", "draw_bars")
 DRAW_STRENGTH: Final = ("walls", "draw_strength")
 SHORT: Final = [
     "wall",
@@ -218,10 +217,7 @@ class WallChecksStage(Stage[tuple[list[CheckedPart], list[CheckedSection]]]):
         for wall in cuts.walls.walls:
             mine = [c for c in parts if c.part.wall == wall.name]
             name = file_name(wall.name)
-            figures += [
-                Figure(f"wall {name}", DRAW_ELEVATION, partial(elevation, cuts.walls, wall, mine)),
-                Figure(f"wall {name} bars", DRAW_BARS, partial(laid_bars, cuts.walls, wall, mine)),
-            ]
+            figures.append(Figure(f"wall {name}", DRAW_ELEVATION, partial(elevation, cuts.walls, wall, mine)))
             if mine:
                 figures.append(
                     Figure(f"wall {name} strength", DRAW_STRENGTH, partial(strength_of, most_bent(mine), cuts))

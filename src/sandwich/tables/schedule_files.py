@@ -44,6 +44,7 @@ class ScheduledBars(_Record):
     storey: str
     place: str
     layer: str
+    size: str
     diameter: float
     number: int = Field(ge=1)
     shape: ScheduledShape
@@ -72,7 +73,8 @@ def write_json(path: Path, job: str, standard: str, schedule: pd.DataFrame) -> P
         bars.append(ScheduledBars.model_validate({
             **{k: row[h] for k, h in (("mark", "mark"), ("zone_or_wall", "zone or wall"), ("storey", "storey"),
                                       ("place", "place"), ("layer", "layer"), ("number", "number of bars"),
-                                      ("laps", "laps"), ("diameter", "diameter [mm]"), ("mass", "mass [kg]"))},
+                                      ("laps", "laps"), ("size", "size"), ("diameter", "diameter [mm]"),
+                                      ("mass", "mass [kg]"))},
             "shape": {"code": row["shape by ISO 3766"], **shape}, "length": 1e3 * row["length [m]"],
             "lap": _number(row["lap [mm]"]),
         }))  # fmt: skip

@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 
+from sandwich.core.bar_sizes import size
 from sandwich.core.shown import Shown
 from sandwich.drawing.layout_records import LayoutDescription, LayoutPatch
 from sandwich.work.edge_bars import BarsBeside
@@ -54,7 +55,7 @@ def _beside(b: BarsBeside, of: ZoneSchedule, flat: LayerPlan, side: int, metre: 
     bar = np.array([[start, (c0 + c1) / 2.0], [end, (c0 + c1) / 2.0]]) @ way
     marks = sorted({r.mark for r in of.others if r.place == b.place and r.layer == b.layer})
     number = f"{marks[0]}" if len(marks) == 1 else f"{marks[0]} to {marks[-1]}" if marks else ""
-    label = f"({number})  {len(mine)}x{b.bars.diameter * shown.factor('mm'):.3g}"
+    label = f"({number})  {len(mine)}x{size(b.bars.diameter, shown.factor('mm'))}"
     return LayoutPatch(metre * ring, metre * bar, label, upright=abs(flat.along[1]) > abs(flat.along[0]))
 
 

@@ -10,13 +10,15 @@ from typing import Final
 import numpy as np
 import pandas as pd
 
+from sandwich.core.bar_sizes import size
 from sandwich.core.section import STEEL_DENSITY
 from sandwich.design.schedule.shapes import NAMES, Shape, rounded_up
 
 SCHEDULE, MASSES, SIZES = "bar schedule", "mass of bars", "bars by diameter"
 COLUMNS: Final = [
-    "mark", "zone or wall", "storey", "place", "layer", "diameter [mm]", "number of bars", "shape", "shape by ISO 3766",
-    "a [mm]", "b [mm]", "c [mm]", "mandrel [mm]", "tail [mm]", "length [m]", "laps", "lap [mm]", "mass [kg]",
+    "mark", "zone or wall", "storey", "place", "layer", "size", "diameter [mm]", "number of bars", "shape",
+    "shape by ISO 3766", "a [mm]", "b [mm]", "c [mm]", "mandrel [mm]", "tail [mm]", "length [m]", "laps", "lap [mm]",
+    "mass [kg]",
 ]  # fmt: skip
 
 
@@ -109,8 +111,8 @@ def schedule_frame(schedule: Schedule) -> pd.DataFrame:
         told = r.shape.told
         rows.append({
             "mark": r.mark, "zone or wall": r.of, "storey": r.storey, "place": r.place, "layer": r.layer,
-            "diameter [mm]": r.diameter, "number of bars": r.number, "shape": NAMES[r.shape.code],
-            "shape by ISO 3766": r.shape.code, "a [mm]": told["a"],
+            "size": size(r.diameter), "diameter [mm]": r.diameter, "number of bars": r.number,
+            "shape": NAMES[r.shape.code], "shape by ISO 3766": r.shape.code, "a [mm]": told["a"],
             **{f"{k} [mm]": told.get(k, np.nan) or np.nan for k in ("b", "c", "mandrel", "tail")},
             "length [m]": r.length / 1e3, "laps": r.laps, "lap [mm]": r.lap if r.laps else np.nan, "mass [kg]": r.mass,
         })  # fmt: skip
@@ -139,7 +141,7 @@ def sizes_frame(schedule: Schedule) -> pd.DataFrame:
     for d in sorted({r.diameter for r in schedule.rows}):
         own = [r for r in schedule.rows if r.diameter == d]
         rows.append({
-            "diameter [mm]": d, "number of bars": sum(r.number for r in own),
+            "size": size(d), "diameter [mm]": d, "number of bars": sum(r.number for r in own),
             "length of all [m]": sum(r.number * (r.length + r.laps * r.lap) for r in own) / 1e3,
             "mass [kg]": sum(r.mass for r in own),
         })  # fmt: skip

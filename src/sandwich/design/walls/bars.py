@@ -10,6 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.bar_sizes import size
 from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.shown import SI, Shown
 from sandwich.design.bar_sets import BarRule, ParallelBars
@@ -36,12 +37,12 @@ class BarGroup:
         return self.count * math.pi * self.diameter**2 / 4.0
 
     def __str__(self) -> str:
-        return f"{self.count}x{self.diameter:g}"
+        return f"{self.count}x{size(self.diameter)}"
 
     def in_units(self, shown: Shown) -> str:
         """Number and diameter in the units shown."""
         by = shown.factor("mm")
-        return str(self) if by == 1.0 else f"{self.count}x{self.diameter * by:.3g}"
+        return f"{self.count}x{size(self.diameter, by)}"
 
 
 @dataclass(frozen=True)
@@ -59,7 +60,7 @@ class Ties:
         return math.pi * self.diameter**2 / 4.0
 
     def __str__(self) -> str:
-        return f"{self.diameter:g}/{self.spacing:g}, {self.across} across, {self.along} along"
+        return f"{size(self.diameter)}/{self.spacing:g}, {self.across} across, {self.along} along"
 
     def in_units(self, shown: Shown) -> str:
         """Diameter, spacing and legs in the units shown."""

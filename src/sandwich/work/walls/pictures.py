@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from sandwich.core.shown import Shown
+from sandwich.core.shown import Shown, Sized
 from sandwich.design.walls.bars import LintelSteel, WallSteel, place_lintel, place_wall
 from sandwich.design.walls.checks import BENDING, PartCheck
 from sandwich.design.walls.curves import curve
@@ -22,8 +23,20 @@ from sandwich.drawing.wall_records import (
 )
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.layout import LaidWall, Walls
+from sandwich.work.walls.schedule import (
+    CHORDS,
+    CLOSING,
+    CROSS_TIES,
+    DIAGONALS,
+    END_BARS,
+    END_TIES,
+    LEVEL,
+    LINKS,
+    VERTICAL,
+)
 from sandwich.work.walls.stations import WallCuts
 
+Marks = Mapping[tuple[str, str, str, str], Sequence[int]]
 Floats = NDArray[np.float64]
 GAP: Final = 1.2  # m between panels in an elevation
 INSIDE: Final = 0.03  # m from an edge of a part to the ends of its bars
@@ -129,16 +142,32 @@ def _lintel_lines(c: CheckedPart, x: float) -> list[tuple[float, float, float, f
     return out + [(a, low + INSIDE, a, high - INSIDE, steel.links.diameter) for a in at]
 
 
-def _told(c: CheckedPart, shown: Shown) -> str:
+def _told(c: CheckedPart, marks: Marks, shown: Shown) -> str:
+    """Bars of a part, each with its marks."""
+    p = c.part
+
+    def line(words: str, bars: Sized, *layers: str) -> str:
+        own = (marks.get((p.wall, p.storey, p.label or f"{p.panel} {p.name}", layer), ()) for layer in layers)
+        found = ", ".join(map(str, sorted({m for of in own for m in of})))
+        return (f"({found}) " if found else "") + words + bars.in_units(shown).partition(",")[0]
+
     if isinstance(c.steel, LintelSteel):
-        return f"{c.steel.chords.in_units(shown)}\n{c.steel.links.in_units(shown)}"
-    ends = f"\nends {c.steel.ends.in_units(shown)}" if c.steel.ends is not None else ""
-    ties = f"\nties {c.steel.ties.in_units(shown).partition(',')[0]}" if c.steel.ties is not None else ""
-    return f"v {c.steel.vertical.in_units(shown)}\nh {c.steel.horizontal.in_units(shown)}{ends}{ties}"
+        out = [line("", c.steel.chords, CHORDS), line("", c.steel.links, LINKS)]
+        if c.steel.diagonals is not None:
+            out.append(line("diagonals ", c.steel.diagonals, DIAGONALS))
+        return "\n".join(out)
+    out = [line("v ", c.steel.vertical, VERTICAL), line("h ", c.steel.horizontal, LEVEL, CLOSING)]
+    if c.steel.ends is not None:
+        out.append(line("ends ", c.steel.ends, END_BARS))
+    if c.steel.ties is not None:
+        out.append(line("ties ", c.steel.ties, END_TIES, CROSS_TIES))
+    return "\n".join(out)
 
 
-def laid_bars(walls: Walls, wall: LaidWall, parts: list[CheckedPart], shown: Shown) -> WallBarsDescription:
-    """Bars of a wall in its elevation."""
+def laid_bars(
+    walls: Walls, wall: LaidWall, parts: list[CheckedPart], marks: Marks, shown: Shown
+) -> WallBarsDescription:
+    """Bars of a wall in its elevation, with their marks by wall, storey, part and layer of the schedule."""
     openings, panels, levels = frame_of(walls, wall, shown)
     by, starts = shown.factor("m"), starts_of(wall)
     lines: list[tuple[float, float, float, float, float]] = []
@@ -147,13 +176,13 @@ def laid_bars(walls: Walls, wall: LaidWall, parts: list[CheckedPart], shown: Sho
         p = c.part
         x = starts[p.panel] + p.a / 1e3
         lines += _wall_lines(c, x) if isinstance(c.steel, WallSteel) else _lintel_lines(c, x)
-        text = _told(c, shown)
+        text = _told(c, marks, shown)
         labels.append((by * (x + p.width / 2e3), by * (p.low + p.height / 2.0) / 1e3, text, by * p.width / 1e3))
     array = by * np.array(lines).reshape(-1, 5)
     array[:, 4] = np.array(lines).reshape(-1, 5)[:, 4]
     note = (
-        f"bars of one face; v vertical, h horizontal [{shown.unit('mm')}, diameter/spacing]; lintels: each chord, "
-        "links; laps and anchorage are not drawn"
+        f"(marks of the bar schedule) v vertical, h horizontal [{shown.unit('mm')}, diameter/spacing]; lintels: each "
+        "chord, links; laps are not drawn"
     )
     return WallBarsDescription(
         title=f"Wall {wall.name}: bars", note=note, lines=array, labels=labels, openings=openings, panels=panels,
