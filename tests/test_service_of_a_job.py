@@ -52,6 +52,33 @@ def test_one_requirement_in_table_map_headline_and_explanation(job):
     assert answer[worst["layer"]] == pytest.approx(worst["required [mm2/m]"], rel=1e-9)
 
 
+def test_widths_by_direction_and_by_situation(job):
+    """Across skew cracks the limits of both directions count; a worked crack has the limit of its own situation."""
+    wishes = "service = { widths = { quasi-permanent = { bottom = { x = 0.1, y = 0.3 }, top = 0.2 }, characteristic = 0.5 } }\n"
+    text = job.read_text().replace(WISHES, wishes)
+    for angle in (0, 35, 90):
+        turned = f"vector = [{np.cos(np.radians(angle))}, {np.sin(np.radians(angle))}, 0]"
+        job.write_text(re.sub(r"vector = \[.*?\]", turned, text))
+        result = run_job(job, pictures=False)
+        cracks = result.service.cracks.query("face == 'bottom'")
+        quasi = cracks[
+            cracks["combination"].isin([r.name for r in result.combinations.rows if r.situation == "quasi-permanent"])
+        ]
+        quasi = quasi[quasi["crack width [mm]"] > 0]
+        normal = np.radians(quasi["normal of the crack from x [deg]"])
+        assert len(quasi)
+        assert {0: 0.1, 35: quasi["allowed [mm]"].iloc[0], 90: 0.3}[angle] == pytest.approx(
+            quasi["allowed [mm]"].iloc[0]
+        )
+        assert (angle == 35) == bool(quasi["allowed [mm]"].between(0.11, 0.29).any())
+        wanted = 1 / (np.cos(normal) ** 2 / 0.1 + np.sin(normal) ** 2 / 0.3)
+        np.testing.assert_allclose(quasi["allowed [mm]"], wanted, rtol=1e-9)
+    at = quasi.iloc[0]["point"]
+    own = {q.symbol: q.value for q in explain_crack(job, at, combination="S2").sheet.answer}
+    assert own["allowed"] == pytest.approx(0.5)
+    assert own["utilisation"] == pytest.approx(own["crack width"] / 0.5)
+
+
 def test_run_check_and_explanation_agree(job, cli):
     result = run_job(job, pictures=False)
     worst = result.service.cracks.iloc[0]

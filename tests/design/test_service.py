@@ -21,7 +21,7 @@ from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.is456.standard import IS456
 
 H, SITUATION = 300.0, ["quasi-permanent"]
-RULE = ServiceRule({"quasi-permanent": (0.3, 0.3)})
+RULE = ServiceRule({"quasi-permanent": ((0.3, 0.3), (0.3, 0.3))})
 E_S, E_CM, F_CTM = 2e5, 22e3 * 3.8**0.3, 0.3 * 30 ** (2 / 3)
 
 

@@ -13,7 +13,7 @@ from sandwich.core.compiled import plain_python
 from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.trace import Quantity, Sheet, Step, recording
 from sandwich.design.sections import Sections, sections_of
-from sandwich.design.service import SIDES
+from sandwich.design.service import SIDES, width_allowed
 from sandwich.design.service_tables import LIMIT, WIDTH
 from sandwich.design.settings import Settings
 from sandwich.design.worked import quantities, resultant_quantities
@@ -25,6 +25,7 @@ from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
+from sandwich.standards.interface import Tightness
 from sandwich.work.service import ZoneService, loads_of
 
 
@@ -106,7 +107,10 @@ def explain_crack(
         sheet.heading = f"Crack at the {names[j]}"
         _crack_steps(sheet, crack)
         found = standard.crack_width(settings.concrete, crack, long=long)
-    limit = float(of.state.limit[i, j])
+    own = np.array([of.rule.widths[service.situations[k]][j]])
+    if of.state.through[i] and isinstance(standard, Tightness):
+        own = np.minimum(own, standard.tightness(z.h[[i]], of.state.head[[i]])[0])
+    limit = float(width_allowed(own, crack.theta)[0])
     w = float(found.w[0])
     zone = 0.0 if found.tension_zone is None else float(found.tension_zone[0])
     sheet.answer = (

@@ -44,7 +44,7 @@ class ServiceRule:
     Attributes
     ----------
     widths : dict
-        Crack width allowed at the bottom and at the top [mm] by situation.
+        Crack width allowed at the bottom and at the top by situation, each across the x and across the y bars [mm].
     creep : float
         Creep coefficient of long-term loading [-].
     load_durations : tuple of bool
@@ -67,7 +67,7 @@ class ServiceRule:
         Own limits beside those of the standard [MPa], inf without.
     """
 
-    widths: dict[str, tuple[float, float]]
+    widths: dict[str, tuple[tuple[float, float], tuple[float, float]]]
     creep: float = 2.0
     load_durations: tuple[bool, ...] = (False, True)
     simplified: bool = True
@@ -262,6 +262,32 @@ def _block(
     return Service(**arrays)
 
 
+def width_allowed(widths: Floats, theta: Floats) -> Floats:
+    """Crack width allowed where cracks cross bars at an angle: 1 / (cos2 / w_x + sin2 / w_y).
+
+    Parameters
+    ----------
+    widths : ndarray, shape (r, 2)
+        Allowed across the x and across the y bars [mm], inf without a limit.
+    theta : ndarray, shape (r,)
+        Normal of the crack from the x bars [rad], nan without a crack.
+
+    Returns
+    -------
+    ndarray, shape (r,)
+        Width [mm], between both; the smaller one without a crack.
+
+    Examples
+    --------
+    >>> width_allowed(np.array([[0.2, 0.3]] * 3), np.array([0.0, np.pi / 4, np.nan])).round(2)
+    array([0.2 , 0.24, 0.2 ])
+    """
+    c = np.cos(theta) ** 2
+    with np.errstate(divide="ignore"):
+        found = 1.0 / (c / widths[:, 0] + (1.0 - c) / widths[:, 1])
+    return np.where(np.isnan(theta), widths.min(1), np.clip(found, widths.min(1), widths.max(1)))
+
+
 def _cracks(
     found: dict[bool, Sections], of: NDArray[np.object_], index: Ints, h: Floats, *, settings: Settings,
     rule: ServiceRule, head: Floats, cracking: Floats, code: Ints,
@@ -283,19 +309,20 @@ def _cracks(
         depth = [f.x.reshape(p, count).min(1) for f in (bottom, top)]
         low, high = np.maximum(low, h / 2.0 - depth[0]), np.minimum(high, -h / 2.0 + depth[1])
     out["compressed"] = np.where(code > 0, np.nan, np.maximum(high - low, 0.0))
-    limit = np.tile([rule.widths[s] for s in of[asked]], (p, 1, 1))
+    limit = np.tile([rule.widths[s] for s in of[asked]], (p, 1, 1, 1))
     if head.any():
         if not isinstance(standard, Tightness):
             raise ValueError(f"{standard.name} has no rule of tightness; use EN 1992-1-1:2004")
         tight, least = standard.tightness(h, head)
         out["through"] = (head > 0.0) & ~(out["compressed"] >= least) & (code == cracked.OK)
-        limit = np.where(out["through"][:, None, None], np.minimum(limit, tight[:, None, None]), limit)
+        limit = np.where(out["through"][:, None, None, None], np.minimum(limit, tight[:, None, None, None]), limit)
     spared = (cracking <= 0.0) & (rule.uncracked == "exempt")
     own, rows = index[asked], np.arange(p)
     for j in range(2):
         values: dict[str, list[Floats]] = {n: [] for n in (*names, *simplified_names)}
         for long, both in faces.items():
-            face, allowed = both[j], limit[..., j].reshape(-1)
+            face = both[j]
+            allowed = width_allowed(limit[..., j, :].reshape(-1, 2), face.theta)
             width = standard.crack_width(concrete, face, long=long)
             w = np.where(np.repeat(spared, count), 0.0, width.w)
             use = np.where(np.isinf(w), np.inf, np.where(np.isinf(w), 0.0, w) / allowed)  # also where all is allowed
@@ -370,7 +397,7 @@ def _least(
     for s in found.values():
         pulls |= (np.nan_to_num(s.state.bar_stress).reshape(p, k, -1) > 1e-6).any(1)
     angles = next(iter(found.values())).angles[::k]
-    widths = [min(v) for v in rule.widths.values()]
+    widths = [min(min(v)) for v in rule.widths.values()]
     for i in range(len(settings.names)):
         n = along(combined[..., :3] * np.array([1.0, 1.0, 2.0]), angles[:, [i]])
         sigma_c = -n.max(1) / h  # the minimum compression asks for most

@@ -11,11 +11,19 @@ from sandwich.standards.interface import ServiceSituation
 
 
 @record
+class BarWidths(Model):
+    """Crack widths allowed across the x bars and across the y bars of a zone [mm]."""
+
+    x: Millimetres
+    y: Millimetres
+
+
+@record
 class FaceWidths(Model):
     """Crack widths allowed at the two faces [mm]."""
 
-    bottom: Millimetres
-    top: Millimetres
+    bottom: Millimetres | BarWidths
+    top: Millimetres | BarWidths
 
 
 @record
@@ -29,7 +37,7 @@ class Water(Model):
 class ServiceChecks(Model):
     """What the service state of a zone is checked for."""
 
-    widths: dict[ServiceSituation, Millimetres | FaceWidths] = Field(default_factory=dict)
+    widths: dict[ServiceSituation, Millimetres | BarWidths | FaceWidths] = Field(default_factory=dict)
     creep: NotNegative = 2.0
     load_durations: Annotated[tuple[Literal["short", "long"], ...], Field(min_length=1)] = ("short", "long")
     simplified: bool = True

@@ -158,9 +158,10 @@ def _summary(state: ServiceState) -> Iterator[Text | Table]:
             yield Text(told, "quiet")
 
 
-def allowed(width: float) -> Measure | str:
-    """A crack width that is allowed."""
-    return Measure(width, "mm", "g") if np.isfinite(width) else "no limit"
+def allowed(widths: tuple[float, float]) -> Measure | Sentence | str:
+    """The crack widths that are allowed at a face, across the x and the y bars."""
+    told = [Measure(w, "mm", "g") if np.isfinite(w) else "no limit" for w in widths]
+    return told[0] if widths[0] == widths[1] else Sentence("{} across x, {} across y bars", *told)
 
 
 def limits_of(s: ZoneService) -> Sentence | str:
@@ -230,7 +231,7 @@ def _maps(of: ZoneService, z: ZoneInput, clause: str) -> Iterator[Figure]:
     states = [("", of.state)] if not changed else [(" before", of.before), ("", of.state)]
     if of.rule.widths:
         top = max(float(np.nanmax(np.where(np.isfinite(s.width), s.width, np.nan), initial=0.0)) for _, s in states)
-        top = min(top, 3.0 * max(max(v) for v in of.rule.widths.values()))
+        top = min(top, 3.0 * float(np.max(list(of.rule.widths.values()))))
         for j, face in enumerate((z.zone.faces.bottom, z.zone.faces.top)):
             if not any((s.width[:, j] > 0.0).any() or not s.good.all() for _, s in states):
                 continue  # nothing cracks: the table says so

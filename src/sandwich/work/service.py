@@ -22,7 +22,7 @@ from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service, ServiceRule
 from sandwich.design.service_tables import added_frame, cracks_frame, service_checks
 from sandwich.design.settings import Settings
-from sandwich.job.service import FaceWidths
+from sandwich.job.service import BarWidths, FaceWidths
 from sandwich.project.project import Project
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
 from sandwich.project.zone_input import ZoneInput
@@ -60,14 +60,21 @@ class ZoneService:
     required: Floats
 
 
+def _both_ways(width: float | BarWidths) -> tuple[float, float]:
+    """Crack widths allowed across the x and the y bars [mm]."""
+    return (width.x, width.y) if isinstance(width, BarWidths) else (width, width)
+
+
 def rule_of_zone(z: ZoneInput, standard: Standard) -> ServiceRule | None:
     """What the job asks of the service state of a zone, with the widths of the standard where it names none."""
     asked = z.zone.service
     if asked is None:
         return None
-    widths: dict[str, tuple[float, float]] = {
-        situation: (v.bottom, v.top) if isinstance(v, FaceWidths) else (v, v) for situation, v in asked.widths.items()
-    } or {situation: (v, v) for situation, v in standard.width_limits.items()}
+    given = dict(asked.widths) or dict(standard.width_limits)
+    widths = {
+        situation: (_both_ways(v.bottom), _both_ways(v.top)) if isinstance(v, FaceWidths) else (_both_ways(v),) * 2
+        for situation, v in given.items()
+    }
     return ServiceRule(
         widths=widths,
         creep=asked.creep,
