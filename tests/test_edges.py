@@ -82,6 +82,9 @@ def test_parts_of_it_are_left_out_and_lines_end_at_edges(tmp_path):
     path = write(tmp_path, plate_job("edges = {}\n"))
     with pytest.raises(InputError, match="edges follow the base mesh"):
         run_job(path, pictures=False)
+    one = 'provided = { "bottom x" = { diameter = 12, spacing = 200 } }\nedges = { openings = false }\n'
+    told = run_job(write(tmp_path, plate_job(one), step=500.0), pictures=False).warnings
+    assert any("has no U-bars at its free edges" in str(w.text) for w in told)
 
 
 @settings(max_examples=25, deadline=None)

@@ -197,21 +197,22 @@ def _resultant(
         one = combination not in (None, LARGEST, SMALLEST)
         rows = all_rows if one or not all_rows.ultimate().names else all_rows.ultimate()
         every = by * held[:, : len(rows.columns), i] @ rows.factors.T
-        values, told = _of_all(every, rows, combination)
+        kind = "ultimate combinations" if rows is not all_rows else "combinations"
+        values, told = _of_all(every, rows, combination, kind)
         told = f"{told}; {came}"
     return _made(project, z, of, unit, values, told)
 
 
-def _of_all(every: Floats, rows: Combinations, combination: str | None) -> tuple[Floats, str]:
+def _of_all(every: Floats, rows: Combinations, combination: str | None, kind: str) -> tuple[Floats, str]:
     """Values of one combination or of all."""
     if combination == LARGEST:
-        return every.max(1), f"the largest of {len(rows.names)} ultimate combinations"
+        return every.max(1), f"the largest of {len(rows.names)} {kind}"
     if combination == SMALLEST:
-        return every.min(1), f"the smallest of {len(rows.names)} ultimate combinations"
+        return every.min(1), f"the smallest of {len(rows.names)} {kind}"
     if combination is not None:
         return every[:, _named(rows.names, combination, "combination")], f"combination {combination}"
     at = np.abs(every).argmax(1)
-    return every[np.arange(len(every)), at], f"the largest by size of {len(rows.names)} ultimate combinations"
+    return every[np.arange(len(every)), at], f"the largest by size of {len(rows.names)} {kind}"
 
 
 def _steel(project: Project, z: ZoneInput, of: str, layer: str | None, combination: str | None) -> ZoneMap:

@@ -28,6 +28,7 @@ PLACES_TABLE: Final = "layout"
 DRAW: Final = ("layout", "draw_layout")
 DRAW_SECTION: Final = ("bar_section", "draw_bar_section")
 STOCK: Final = 12.0  # m, of zones that are not laid out
+NO_U_BARS: Final = "has no U-bars at its free edges: they close bars of both faces, and no layer has them in both"
 PAGE: Final = 60
 NOTE: Final = (
     "Along and across are places in the plan of the zone, along the bars of the layer and across them: additional bars "
@@ -72,6 +73,8 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
                 warnings.append(WarningNote(f"zone {use.zone}", "has no bar schedule", one))
                 continue
             found.append(one)
+            if one.edges.bare:
+                warnings.append(WarningNote(f"zone {use.zone}", NO_U_BARS))
         if not found:
             return Outcome((), warnings=tuple(warnings))
         places, layers = places_frame(found), layers_frame(found)

@@ -64,10 +64,14 @@ class BarsBeside:
 
 @dataclass(frozen=True)
 class EdgeSteel:
-    """Bars at the edges of a zone: beside its openings, and rows of U-bars and diagonals without marks."""
+    """Bars at the edges of a zone: beside its openings, and rows of U-bars and diagonals without marks.
+
+    `bare` says that it has free edges and asks for U-bars, and no layer has bars in both faces for these to close.
+    """
 
     beside: tuple[BarsBeside, ...] = ()
     rows: tuple[BarRow, ...] = ()
+    bare: bool = False
 
 
 def edge_steel(z: ZoneInput, plan: Plan, given: Given, settings: Settings) -> EdgeSteel:
@@ -81,9 +85,10 @@ def edge_steel(z: ZoneInput, plan: Plan, given: Given, settings: Settings) -> Ed
     rings = openings_of(cells, sides)
     beside = _beside(z, plan, cells, rings, given, settings) if asked.openings else []
     rows = list(_u_bars(z, plan, sides, given, settings)) if asked.u_bars else []
+    bare = asked.u_bars and len(sides) > 0 and not rows
     if asked.corners:
         rows += _diagonals(z, rings, given, settings)
-    return EdgeSteel(tuple(beside), tuple(rows))
+    return EdgeSteel(tuple(beside), tuple(rows), bare)
 
 
 def cells_sides(cells: Floats) -> Floats:
