@@ -30,7 +30,7 @@ def gamma_f(b_1: Any, b_2: Any) -> Any:
 
     Examples
     --------
-    >>> gamma_f(600.0, 600.0)
+    >>> round(gamma_f(600.0, 600.0), 3)
     0.6
     """
     return 1.0 / (1.0 + 2.0 / 3.0 * (b_1 / b_2) ** 0.5)

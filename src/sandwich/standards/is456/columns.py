@@ -28,7 +28,7 @@ def alpha(a_1: Any, a_2: Any) -> Any:
 
     Examples
     --------
-    >>> alpha(500.0, 500.0)
+    >>> round(alpha(500.0, 500.0), 3)
     0.6
     """
     return 1.0 / (1.0 + 2.0 / 3.0 * (a_1 / a_2) ** 0.5)
