@@ -107,9 +107,11 @@ class Strengths:
     ) -> SectionStrength:
         """Strength of a part: x along it, y across."""
         law = self.standard.member_law(of.concrete, of.steel, situation)
-        key = (*geometry.key, steel, of.cover, of.concrete, of.steel, law.concrete, law.steel)
+        placed = placed_bars(geometry, steel, of.cover)  # level bars, ties and links are none of a section's
+        bars = placed.places.tobytes(), placed.areas.tobytes()
+        key = (*geometry.key, *bars, of.concrete, of.steel, law.concrete, law.steel)
         if key not in self._made:
-            self._made[key] = SectionStrength(_section(geometry, placed_bars(geometry, steel, of.cover)), law)
+            self._made[key] = SectionStrength(_section(geometry, placed), law)
         return self._made[key]
 
 
