@@ -255,7 +255,10 @@ def lay_flat(corners: Floats, nodes: Ints, normals: Floats, corner_point: Ints) 
         triangles, first = np.arange(point.size).reshape(-1, 3), np.arange(point.size)
     outline = describe_outline(view, nodes, real)
     element = np.repeat(np.arange(len(real)), 2)[drawn]
-    return Sheet(view, outline, places, at.reshape(-1, 2)[first], triangles, point.ravel()[first], element)
+    return Sheet(
+        view=view, outline=outline, places=places, corners=at.reshape(-1, 2)[first], triangles=triangles,
+        point=point.ravel()[first], element=element,
+    )  # fmt: skip
 
 
 def _unfolded(at: Floats, triangles: Ints) -> bool:

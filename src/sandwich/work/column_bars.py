@@ -19,7 +19,7 @@ from sandwich.model.plan import Plan
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import SlabColumn
 from sandwich.standards.interface import Near, Through
-from sandwich.work.layout import anchored_bar, layer_plan, plan_at
+from sandwich.work.layout import LayerPlan, anchored_bar, layer_plan, plan_at
 from sandwich.work.loaded_areas import LoadedArea
 
 Floats = NDArray[np.float64]
@@ -118,8 +118,8 @@ def bands_of(areas: Sequence[Supported], z: ZoneInput, strength: Floats, setting
         for n, c in enumerate(columns):
             if (settings.bars.sides[i] < 0) not in c.tops:
                 continue
-            own = [_over_panels(c, i, at, n, z, plan, strength[:, i], size, settings),
-                   _by_flexure(c, i, at[n], z, settings)]  # fmt: skip
+            own = [_over_panels(c, at, n, flat, z=z, layer=i, strength=strength[:, i], size=size, settings=settings),
+                   _by_flexure(c, i, at[n], flat, z, settings)]  # fmt: skip
             out += [b for b in own if b is not None]
     return out
 
@@ -238,7 +238,7 @@ def _widths(at: Floats, n: int, axis: int) -> tuple[float, float] | None:
 
 
 def _over_panels(
-    c: Supported, i: int, at: Floats, n: int, z: ZoneInput, plan: Plan, strength: Floats, size: Floats,
+    c: Supported, at: Floats, n: int, flat: LayerPlan, *, z: ZoneInput, layer: int, strength: Floats, size: Floats,
     settings: Settings,
 ) -> Band | None:  # fmt: skip
     """The part of the top bars of both half panels that lies near an internal column, at stations along them.
@@ -248,7 +248,6 @@ def _over_panels(
     asked = z.zone.column_bars
     if c.column.place != INSIDE or asked is None:
         return None
-    flat = layer_plan(plan, float(settings.bars.angles[i]))
     if asked.panel is not None:
         length, width = np.abs(np.stack([flat.along, flat.across]) * 1e3 * np.array(asked.panel)).sum(1).tolist()
         lengths, widths = (length, length), (width, width)
@@ -275,15 +274,16 @@ def _over_panels(
         return None
     need = np.array([r.value / r.width for r in rules if r is not None])
     band = (b - rule.width / 2.0, b + rule.width / 2.0)
-    return Band(c.area.name, i, TOP, float(whole[most]), rule, band, stations, need)
+    return Band(
+        column=c.area.name, number=layer, check=TOP, whole=float(whole[most]), rule=rule, across=band,
+        stations=stations, need=need,
+    )  # fmt: skip
 
 
-def _by_flexure(c: Supported, i: int, at: Floats, z: ZoneInput, settings: Settings) -> Band | None:
+def _by_flexure(
+    c: Supported, i: int, at: Floats, flat: LayerPlan, z: ZoneInput, settings: Settings
+) -> Band | None:  # fmt: skip
     """Bars that take the part of the moment between slab and column that flexure transfers."""
-    plan = plan_at(z)
-    if isinstance(plan, str):
-        return None
-    flat = layer_plan(plan, float(settings.bars.angles[i]))
     along, across = (_turned(c.area, z, v) for v in (flat.along, flat.across))
     moment = float(np.abs(c.area.forces.moment @ along).max(initial=0.0))
     h = c.area.h
@@ -298,4 +298,7 @@ def _by_flexure(c: Supported, i: int, at: Floats, z: ZoneInput, settings: Settin
     reach = sides[0] / 2.0 + (rule.width - sides[1]) / 2.0
     band = (float(at[1] - rule.width / 2.0), float(at[1] + rule.width / 2.0))
     stations = np.array([[at[0] - reach, at[0] + reach]])
-    return Band(c.area.name, i, MOMENT, moment, rule, band, stations, np.array([need]))
+    return Band(
+        column=c.area.name, number=i, check=MOMENT, whole=moment, rule=rule, across=band, stations=stations,
+        need=np.array([need]),
+    )  # fmt: skip
