@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from conftest import PLATE, write_plate
-from sandwich import InputError, run_job
+from sandwich import InputError, explain_point, run_job
 from test_schedule import up
 
 PLACES = [(x, y) for x in (3, 6, 9) for y in (3, 6, 9)]
@@ -61,6 +61,12 @@ def test_half_of_the_top_bars_of_a_panel_lie_in_a_quarter_of_it(tmp_path):
         assert 0 < len(raised) < len(required)
         assert off.max() <= 0.375 + 0.5
         assert set(steel.loc[layer].loc[raised]["governed by"]) == {"bars raised for shear, punching or columns"}
+    # a worked point opens its bars to the clause
+    sheet = explain_point(tmp_path / "a" / "job.toml", raised[0])
+    step = next(s for heading, s in sheet.steps if heading == "Bars near columns")
+    assert step.source == "9.4.1(2)"
+    assert {q.symbol: q.value for q in step.given} == pytest.approx({"A_t": 3 * own, "b": 750})
+    assert {q.symbol: q.value for q in sheet.answer}[step.results[0].symbol] == pytest.approx(2 * own)
     own = slab(tmp_path / "b", "{ panel = [4, 5] }")[1]
     other = own[own["check"] == "top bars near the column"].set_index("layer")
     assert len(other) == 18

@@ -10,6 +10,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.combine.table import Row
+from sandwich.commands.explain_columns import near_columns
 from sandwich.core.compiled import plain_python
 from sandwich.core.errors import Fault, Faults, InputError, StaleError
 from sandwich.core.resultants import COMPONENTS
@@ -111,10 +112,18 @@ def _averaged_bars(sheet: Sheet, d: ZoneDesign, i: int, standard: Standard) -> N
 
 
 def _raised(sheet: Sheet, project: Project, d: ZoneDesign, i: int) -> None:
-    """Bars of a point that punching raises or asks for; the answer becomes theirs."""
+    """Bars of a point that punching raises or asks for, or that lie near a column; the answer becomes theirs."""
     names = d.zone.settings(project.standard).names
     pairs = zip(names, d.final.a_s[i], d.own.a_s[i], strict=True)
-    more = tuple(Quantity(n, 1e3 * a, "mm2/m") for n, a, b in pairs if a > b)
+    found = {n: Quantity(n, 1e3 * a, "mm2/m") for n, a, b in pairs if a > b}
+    if not found:
+        return
+    sheet.answer = tuple(found.get(q.symbol, q) for q in sheet.answer)
+    near = dict(near_columns(project, d, i, found))
+    sheet.heading = "Bars near columns"
+    for step in near.values():
+        sheet.add(step)
+    more = tuple(q for name, q in found.items() if name not in near)
     if not more:
         return
     table = pd.read_parquet(project.job.results / "punching.parquet")
@@ -129,8 +138,6 @@ def _raised(sheet: Sheet, project: Project, d: ZoneDesign, i: int) -> None:
     )
     sheet.heading = "Punching"
     sheet.add(Step("Bars in tension over a loaded area", project.standard.clauses["punching"], "", given, more))
-    found = {q.symbol: q for q in more}
-    sheet.answer = tuple(found.get(q.symbol, q) for q in sheet.answer)
 
 
 def explain_loaded_area(job: str | Path | Job | Project, area: str, combination: str | None = None) -> Sheet:

@@ -121,8 +121,7 @@ def _rows(
         there = provided_in(b, weights, given.area)
         with np.errstate(divide="ignore", invalid="ignore"):
             use = np.where(b.need > 0.0, b.need / there, 0.0)
-        k = int(np.nanargmax(use))
-        out.append(_band_row(z, b, settings.names[b.number], float(b.need[k]), float(there[k]), float(use[k])))
+        out.append(_band_row(z, b, settings.names[b.number], there, use))
     return out + [
         {
             "zone": z.name, "column": t.column, "layer": settings.names[t.number], "check": THROUGH,
@@ -134,14 +133,17 @@ def _rows(
     ]  # fmt: skip
 
 
-def _band_row(z: ZoneInput, b: Band, layer: str, need: float, there: float, use: float) -> dict[str, object]:
+def _band_row(z: ZoneInput, b: Band, layer: str, provided: np.ndarray, uses: np.ndarray) -> dict[str, object]:
+    """The worst station of a band."""
+    k = int(np.nanargmax(uses))
+    need, there, use, whole = (float(v[k]) for v in (b.need, provided, uses, b.whole))
     top = b.check == TOP
     more = Sentence("{} in {}", Measure(1e3 * need, "mm2/m", ".0f"), Measure(b.rule.width, "mm", ".0f"))
     held = use <= 1.0 + 1e-9
     return {
         "zone": z.name, "column": b.column, "layer": layer, "check": b.check, "clause": b.rule.clause,
-        "width [mm]": b.rule.width, "panels [mm2]": b.whole if top else np.nan,
-        "moment [kNm]": np.nan if top else b.whole / 1e6, "demand": 1e3 * need, "capacity": 1e3 * there,
+        "width [mm]": b.rule.width, "panels [mm2]": whole if top else np.nan,
+        "moment [kNm]": np.nan if top else whole / 1e6, "demand": 1e3 * need, "capacity": 1e3 * there,
         "unit": "mm2/m", "utilisation": use, "added bars": 0, "status": Status.OK if held else Status.EXCEEDED,
         REMEDY: "" if held else more,
     }  # fmt: skip

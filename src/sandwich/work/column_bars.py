@@ -51,10 +51,10 @@ class Band:
         Of the layer.
     check : str
         What they are for.
-    whole : float
-        What the clause starts from: area that both half panels require [mm2], or the moment [N mm].
+    whole : ndarray, shape (s,)
+        What the clause starts from at each station: area that both half panels require [mm2], or the moment [N mm].
     rule : Near
-        What the bars of the band have to do.
+        What the bars of the band have to do where that is largest.
     across : tuple of float
         From and to across the bars in the plan of the layer [mm].
     stations : ndarray, shape (s, 2)
@@ -66,7 +66,7 @@ class Band:
     column: str
     number: int
     check: str
-    whole: float
+    whole: Floats
     rule: Near
     across: tuple[float, float]
     stations: Floats
@@ -133,6 +133,16 @@ def raised_near(bands: Sequence[Band], z: ZoneInput, area: Floats, settings: Set
             inside = weights(b.number, station, b.across) > 0.0
             out[inside, b.number] = np.fmax(out[inside, b.number], need)
     return out
+
+
+def band_at(bands: Sequence[Band], z: ZoneInput, settings: Settings, layer: int, point: int) -> tuple[Band, int] | None:
+    """The band with its station that needs most of a layer at a point of the zone, None where none does."""
+    weights = weights_in(z, settings)
+    there = [
+        (b, k) for b in bands if b.number == layer for k, station in enumerate(b.stations)
+        if weights(layer, station, b.across)[point] > 0.0
+    ]  # fmt: skip
+    return max(there, key=lambda of: float(of[0].need[of[1]]), default=None)
 
 
 def provided_in(band: Band, weights: Callable[[int, Floats, tuple[float, float]], Floats], area: Floats) -> Floats:
@@ -275,7 +285,7 @@ def _over_panels(
     need = np.array([r.value / r.width for r in rules if r is not None])
     band = (b - rule.width / 2.0, b + rule.width / 2.0)
     return Band(
-        column=c.area.name, number=layer, check=TOP, whole=float(whole[most]), rule=rule, across=band,
+        column=c.area.name, number=layer, check=TOP, whole=whole, rule=rule, across=band,
         stations=stations, need=need,
     )  # fmt: skip
 
@@ -299,6 +309,6 @@ def _by_flexure(
     band = (float(at[1] - rule.width / 2.0), float(at[1] + rule.width / 2.0))
     stations = np.array([[at[0] - reach, at[0] + reach]])
     return Band(
-        column=c.area.name, number=i, check=MOMENT, whole=moment, rule=rule, across=band, stations=stations,
+        column=c.area.name, number=i, check=MOMENT, whole=np.array([moment]), rule=rule, across=band, stations=stations,
         need=np.array([need]),
     )  # fmt: skip
