@@ -31,6 +31,7 @@ from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
 from sandwich.work.bars import rule_of
 
 WORST: Final = 10
+LARGER: Final = "larger of strength and minimum steel"
 MAP_NOTE: Final = "required steel: the {}; method {}, f_ck {}, f_yk {}; short lines: the bars"
 
 
@@ -293,8 +294,8 @@ def steel_maps(project: Project, d: ZoneDesign, steel: pd.DataFrame) -> Iterator
     own = steel[steel["zone"] == z.name]
     rule = rule_of(z, z.settings(project.standard))
     given = next((of.given for of in project.left(BARS_STAGE) if of.zone == z.name), None)
-    with_service = "largest of strength, minimum steel and service"
-    what = with_service if z.zone.service is not None else "larger of strength and minimum steel"
+    more = ["bars near columns"] * (z.zone.column_bars is not None) + ["service"] * (z.zone.service is not None)
+    what = f"largest of {', '.join(['strength', 'minimum steel', *more[:-1]])} and {more[-1]}" if more else LARGER
     f_ck, f_yk = Measure(z.zone.f_ck, "MPa", "g"), Measure(z.zone.f_yk, "MPa", "g")
     note = Sentence(MAP_NOTE, what, z.zone.method, f_ck, f_yk)
     layers = z.zone.bars.layers()
