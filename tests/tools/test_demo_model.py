@@ -117,6 +117,11 @@ def test_shipped_tables_can_be_made_again_and_balance():
 
 
 @functools.cache
+def made_core():
+    return core.core()
+
+
+@functools.cache
 def made_cistern():
     return wall_alone(tables(cistern()))
 
@@ -157,7 +162,7 @@ def test_water_against_the_cistern():
 
 def test_the_core_is_in_equilibrium_and_shakes_as_its_stiffness_says():
     """Reactions of every case against its loads; the first period by Rayleigh's quotient of the static deflection."""
-    built, periods = core.core()
+    built, periods = made_core()
     _, exerted = results(built)
     xyz = built.model.xyz
     for i, (name, (_, _, load)) in enumerate(built.cases.items()):
@@ -183,7 +188,7 @@ def test_the_core_is_in_equilibrium_and_shakes_as_its_stiffness_says():
 
 def test_the_shipped_tables_of_the_core_are_those_of_its_model():
     shipped = files("sandwich").joinpath("demo_data", "core")
-    built, periods = core.core()
+    built, periods = made_core()
     made = core.with_spectra(tables(built), periods)
     for name in ("nodes", "elements", "axes", "cases", "reactions", "resultants"):
         with as_file(shipped.joinpath(f"{name}.parquet")) as path:

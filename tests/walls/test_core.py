@@ -11,7 +11,7 @@ from numpy.testing import assert_allclose
 from tools.demo_model import core as model
 
 from pump_wall import COMBINATIONS, PLAIN, WALL, ZONE
-from sandwich import InputError, copy_demo, run_job, try_job
+from sandwich import InputError, run_job, try_job
 from sandwich.commands.explain_wall import explain_wall
 from sandwich.job import load_job
 
@@ -21,10 +21,10 @@ LATERAL = 0.2 * 9.81 * model.MASS * 5 * np.arange(1, 6) / 15
 
 
 @pytest.fixture(scope="module")
-def core(tmp_path_factory):
-    """The demo core, run once."""
-    job = copy_demo(tmp_path_factory.mktemp("core")).parent / "core" / "job.toml"
-    return job, run_job(job, pictures=False)
+def core(fernhill, tmp_path_factory):
+    """The demo core, its results taken over from the demo."""
+    folder = shutil.copytree(fernhill[0] / "core", tmp_path_factory.mktemp("demo") / "core")
+    return folder / "job.toml", run_job(folder / "job.toml", pictures=False)
 
 
 def whole(result, at="bottom"):

@@ -248,7 +248,7 @@ def test_pictures_show_the_tables(plain):
     feet = pictures.elevation(cuts.walls, wall, parts, Shown("US"))
     assert feet.unit == "ft"
     assert feet.panels[0][2] == pytest.approx(d.panels[0][2] / 0.3048)
-    laid = pictures.laid_bars(cuts.walls, wall, parts, shown)
+    laid = pictures.laid_bars(cuts.walls, wall, parts, {}, shown)
     upright = laid.lines[:, 0] == laid.lines[:, 2]
     assert upright.any()
     assert (~upright).any()

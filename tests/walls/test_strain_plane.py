@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
@@ -46,6 +46,7 @@ def by_fibres(section, law, plane, count=400):
 
 @pytest.mark.parametrize("section", [WALL, ANGLE], ids=["wall", "angle"])
 @pytest.mark.parametrize("law", LAWS.values(), ids=["EN", "ACI", "IS"])
+@settings(max_examples=15)
 @given(n=st.floats(-0.6, 0.1), way=st.floats(-3.1, 3.1), part=st.floats(0.05, 0.95))
 def test_a_plane_is_in_equilibrium_with_its_demand(section, law, n, way, part):
     strength = SectionStrength(section, law)
