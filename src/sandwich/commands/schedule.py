@@ -9,7 +9,7 @@ import pandas as pd
 
 from sandwich.core.errors import Fault, InputError
 from sandwich.core.shown import Shown
-from sandwich.design.schedule.rows import MASSES, SCHEDULE, SIZES
+from sandwich.design.schedule.rows import MASSES, SCHEDULE, SIZES, to_look_at
 from sandwich.job import Job
 from sandwich.project.outcome import Table
 from sandwich.project.project import Project
@@ -41,8 +41,8 @@ class BarSchedule:
         """As a terminal shows it."""
         first = f"the first {MOST} of {len(self.schedule)} rows" if len(self.schedule) > MOST else "all rows"
         return (
-            Table("Mass of bars", self.masses), Table("Bars by diameter", self.sizes),
-            Table(f"Bar schedule, {first}", self.schedule.head(MOST)),
+            Table("Mass of bars", self.masses), Table("Bars by diameter", to_look_at(self.sizes)),
+            Table(f"Bar schedule, {first}", to_look_at(self.schedule).head(MOST)),
         )  # fmt: skip
 
     def write(self, path: str | Path) -> Path:

@@ -18,6 +18,7 @@ from sandwich.design.schedule.rows import (
     masses_frame,
     schedule_frame,
     sizes_frame,
+    to_look_at,
 )
 from sandwich.design.schedule.rows import SCHEDULE as SCHEDULE_TABLE
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
@@ -88,8 +89,8 @@ class ScheduleStage(Stage[Schedule]):
             Text(told),
             *((Pictures(figures),) if figures else ()),
             Table("Mass of bars", masses),
-            Table("Bars by diameter", sizes),
-            Table("Bar schedule", frame.head(PAGE), NOTE),
+            Table("Bars by diameter", to_look_at(sizes)),
+            Table("Bar schedule", to_look_at(frame).head(PAGE), NOTE),
         )
         return Outcome(
             found,

@@ -119,6 +119,11 @@ def schedule_frame(schedule: Schedule) -> pd.DataFrame:
     return pd.DataFrame(rows, columns=COLUMNS)
 
 
+def to_look_at(frame: pd.DataFrame) -> pd.DataFrame:
+    """A table without the column of sizes where these repeat the diameters: no bar has a name."""
+    return frame if frame["size"].str.startswith("#").any() else frame.drop(columns="size")
+
+
 def masses_frame(schedule: Schedule) -> pd.DataFrame:
     """One row a zone or a storey of a wall: mass, by surface and by volume of its concrete."""
     by: dict[tuple[str, str], float] = {}
