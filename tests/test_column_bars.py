@@ -7,6 +7,9 @@ import pytest
 
 from conftest import PLATE, write_plate
 from sandwich import InputError, explain_point, run_job
+from sandwich.stages.column_bars import band_row
+from sandwich.standards.interface import Near
+from sandwich.work.column_bars import Band
 from test_schedule import up
 
 PLACES = [(x, y) for x in (3, 6, 9) for y in (3, 6, 9)]
@@ -119,6 +122,30 @@ def test_bars_near_a_column_take_their_part_of_the_moment(tmp_path, standard, ph
         a_s = 0.6 * row["moment [kNm]"] * 1e6 / (0.9 * d * phi * 500)
         assert row["demand"] == pytest.approx(a_s / 1.15, rel=1e-6)
     assert ("bottom bars through the column" in set(found["check"])) == through
+
+
+def test_a_band_ends_at_the_edge_of_the_slab(tmp_path):
+    """500 mm from an edge: the same moment in what there is of the width."""
+    _, found = slab(
+        tmp_path / "a", "{}", standard="ACI 318-19", bars=mesh(12, 200), force='"integrated"', at=[(6, 0.5)]
+    )
+    moment = found[found["check"] == "moment to the column by flexure"].set_index("layer")
+    assert moment.loc["bottom x", "width [mm]"] == pytest.approx(500 + (400 + 3 * 250) / 2, abs=2)
+    assert moment.loc["bottom y", "width [mm]"] == pytest.approx(400 + 3 * 250)
+    for layer, d in (("bottom x", 214), ("bottom y", 202)):
+        row = moment.loc[layer]
+        steel = 0.6 * row["moment [kNm]"] * 1e6 / (0.9 * d * 0.9 * 500) / row["width [mm]"] * 1e3
+        assert row["demand"] == pytest.approx(steel, rel=1e-6)
+
+
+def test_a_panel_with_a_point_that_fails_is_not_checked():
+    """Its steel is not known, and less than all of a panel is no answer."""
+    rule = Near(1000.0, 1000.0, "9.4.1(2)")
+    needs, there = np.array([1.0, np.nan, 2.0]), np.array([4.0, 4.0, 4.0])
+    band = Band("c", 2, "top bars near the column", needs * 2e3, rule, (0.0, 1.0), np.zeros((3, 2)), needs)
+    row = band_row("slab", band, "top x", there, needs / there)
+    assert row["status"] == "not checked: a point of the panels beside it fails"
+    assert np.isnan(row["utilisation"])
 
 
 def test_settings_without_a_rule_are_refused(tmp_path):

@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-import numpy as np
-
 from sandwich.core.trace import Quantity, Step
 from sandwich.project.project import Project
 from sandwich.stages.punching import PUNCHING
@@ -25,7 +23,7 @@ def near_columns(
     if z.zone.column_bars is None:
         return
     own = [supported(p) for p in project.left(PUNCHING) if p.area.zone == z.name]
-    bands = bands_of(own, z, np.nan_to_num(d.own.a_s_ultimate), settings)
+    bands = bands_of(own, z, d.own.a_s_ultimate, settings)
     for layer, name in enumerate(settings.names):
         at = band_at(bands, z, settings, layer, i) if name in raised else None
         if at is None or raised[name].value > 1e3 * at[0].need[at[1]] * (1.0 + ALIKE):

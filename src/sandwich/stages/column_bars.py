@@ -38,6 +38,7 @@ NOTE: Final = (
 NOTHING: Final = (
     "column_bars asks for nothing: no column is internal, with columns on both sides, and none takes a moment"
 )
+LOST: Final = "a point of the panels beside it fails"
 SHORT: Final = ("column", "layer", "check", "demand", "capacity", "unit", "utilisation", "added bars", "status", REMEDY)
 
 
@@ -59,6 +60,8 @@ class ColumnBarsStage(Stage[pd.DataFrame]):
             where, asked = f"{job.path}, zones.{z.name}.column_bars", z.zone.column_bars
             if asked is None:
                 continue
+            if z.turn is not None:
+                faults.add(where, "goes without top_direction: its bands follow the bars of the zone", "take one out")
             plan = plan_at(z)
             if isinstance(plan, str) or plan.radius:
                 faults.add(where, "is for plane slabs, and the zone is none", "take it out")
@@ -77,8 +80,7 @@ class ColumnBarsStage(Stage[pd.DataFrame]):
         for use in project.left(BARS):
             z = designs[use.zone].zone
             if z.zone.column_bars is not None:
-                strength = np.nan_to_num(designs[use.zone].own.a_s_ultimate)
-                own = _rows(z, use.given, strength, punched, project)
+                own = _rows(z, use.given, designs[use.zone].own.a_s_ultimate, punched, project)
                 rows += own
                 if not own:
                     warnings.append(WarningNote(f"zone {z.name}", NOTHING))
@@ -120,8 +122,8 @@ def _rows(
     for b in bands_of(own, z, strength, settings):
         there = provided_in(b, weights, given.area)
         with np.errstate(divide="ignore", invalid="ignore"):
-            use = np.where(b.need > 0.0, b.need / there, 0.0)
-        out.append(_band_row(z, b, settings.names[b.number], there, use))
+            use = np.where(b.need == 0.0, 0.0, b.need / there)
+        out.append(band_row(z.name, b, settings.names[b.number], there, use))
     return out + [
         {
             "zone": z.name, "column": t.column, "layer": settings.names[t.number], "check": THROUGH,
@@ -133,17 +135,19 @@ def _rows(
     ]  # fmt: skip
 
 
-def _band_row(z: ZoneInput, b: Band, layer: str, provided: np.ndarray, uses: np.ndarray) -> dict[str, object]:
+def band_row(zone: str, b: Band, layer: str, provided: np.ndarray, uses: np.ndarray) -> dict[str, object]:
     """The worst station of a band."""
-    k = int(np.nanargmax(uses))
+    lost = np.isnan(uses)
+    k = int(np.where(lost, np.inf, uses).argmax())
     need, there, use, whole = (float(v[k]) for v in (b.need, provided, uses, b.whole))
     top = b.check == TOP
     more = Sentence("{} in {}", Measure(1e3 * need, "mm2/m", ".0f"), Measure(b.rule.width, "mm", ".0f"))
-    held = use <= 1.0 + 1e-9
+    held = lost.any() or use <= 1.0 + 1e-9
+    status = Status.NOT_CHECKED.because(LOST) if lost.any() else Status.OK if held else Status.EXCEEDED
     return {
-        "zone": z.name, "column": b.column, "layer": layer, "check": b.check, "clause": b.rule.clause,
+        "zone": zone, "column": b.column, "layer": layer, "check": b.check, "clause": b.rule.clause,
         "width [mm]": b.rule.width, "panels [mm2]": whole if top else np.nan,
         "moment [kNm]": np.nan if top else whole / 1e6, "demand": 1e3 * need, "capacity": 1e3 * there,
-        "unit": "mm2/m", "utilisation": use, "added bars": 0, "status": Status.OK if held else Status.EXCEEDED,
+        "unit": "mm2/m", "utilisation": use, "added bars": 0, "status": status,
         REMEDY: "" if held else more,
     }  # fmt: skip

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Final, NamedTuple
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from sandwich.core.trace import unrecorded
@@ -29,6 +30,7 @@ THROUGH: Final = "bottom bars through the column"
 LEVER: Final = 0.9  # of the effective depth, of the bars that take a moment
 ASIDE: Final = 0.5  # tangent up to which the next column counts as straight on
 INSIDE: Final = "inside"
+NEAR: Final = 1.0  # mm by which a column may stand beside its slab
 
 
 class Supported(NamedTuple):
@@ -60,7 +62,7 @@ class Band:
     stations : ndarray, shape (s, 2)
         From and to along the bars [mm].
     need : ndarray, shape (s,)
-        Bars in the band at each station [mm2/mm].
+        Bars in the band at each station [mm2/mm], nan where a point of the panels fails.
     """
 
     column: str
@@ -103,7 +105,7 @@ def bands_of(areas: Sequence[Supported], z: ZoneInput, strength: Floats, setting
     z : ZoneInput
         The zone, which asks for such bars.
     strength : ndarray, shape (p, b)
-        Steel that its points require by strength [mm2/mm].
+        Steel that its points require by strength [mm2/mm], nan where they fail.
     settings : Settings
         Of the zone.
     """
@@ -142,7 +144,7 @@ def band_at(bands: Sequence[Band], z: ZoneInput, settings: Settings, layer: int,
         (b, k) for b in bands if b.number == layer for k, station in enumerate(b.stations)
         if weights(layer, station, b.across)[point] > 0.0
     ]  # fmt: skip
-    return max(there, key=lambda of: float(of[0].need[of[1]]), default=None)
+    return max(there, key=lambda of: float(np.nan_to_num(of[0].need[of[1]])), default=None)
 
 
 def provided_in(band: Band, weights: Callable[[int, Floats, tuple[float, float]], Floats], area: Floats) -> Floats:
@@ -275,12 +277,14 @@ def _over_panels(
     whole = np.zeros(len(stations))
     for k, station in enumerate(stations):
         own = across * _inside(flat.places[:, 0], size, *station)
-        whole[k] = own @ strength / max(float(own.sum()), 1e-9) * (half[1] - half[0])
-    most = int(whole.argmax())
+        there = own > 0.0  # a point that fails leaves its station without an answer
+        if there.any():
+            whole[k] = own[there] @ strength[there] / float(own[there].sum()) * (half[1] - half[0])
+    most = int(np.nan_to_num(whole).argmax())
     with unrecorded():
         rules = [settings.standard.top_near_column(float(A_t), *widths) for A_t in whole]
     rule = rules[most]
-    if rule is None or not whole[most] > 0.0:
+    if rule is None or not (whole[most] > 0.0 or np.isnan(whole).any()):
         return None
     need = np.array([r.value / r.width for r in rules if r is not None])
     band = (b - rule.width / 2.0, b + rule.width / 2.0)
@@ -303,10 +307,14 @@ def _by_flexure(
         rule = settings.standard.moment_near_column(moment, *sides, d, h)
     if rule is None or not moment > 0.0:
         return None
+    whole = rule.width
+    line = shapely.LineString(np.outer([-whole / 2.0, whole / 2.0], across))
+    there = float(line.intersection(c.area.slab.buffer(NEAR)).length)
+    rule = rule._replace(width=float(np.clip(there, min(sides[1], whole), whole)))  # no further than the slab goes
     f_yd = settings.standard.strengths(settings.concrete, settings.steel, "persistent").f_yd
     need = rule.value / (LEVER * d * f_yd) / rule.width
-    reach = sides[0] / 2.0 + (rule.width - sides[1]) / 2.0
-    band = (float(at[1] - rule.width / 2.0), float(at[1] + rule.width / 2.0))
+    reach = sides[0] / 2.0 + (whole - sides[1]) / 2.0
+    band = (float(at[1] - whole / 2.0), float(at[1] + whole / 2.0))
     stations = np.array([[at[0] - reach, at[0] + reach]])
     return Band(
         column=c.area.name, number=i, check=MOMENT, whole=np.array([moment]), rule=rule, across=band, stations=stations,

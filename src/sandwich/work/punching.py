@@ -146,7 +146,7 @@ def punch(
                 raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.minimum)
         found.append(worst)
     if fixed is None and zone.zone.column_bars is not None:
-        bands = bands_of([supported(w) for w in found], zone, np.nan_to_num(u.a_s_ultimate), settings)
+        bands = bands_of([supported(w) for w in found], zone, u.a_s_ultimate, settings)
         raised = raised_near(bands, zone, raised, settings)
     return found, replace(u, a_s=raised) if found else u
 

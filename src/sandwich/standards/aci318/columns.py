@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, Final
 
 from sandwich.core.trace import clause
+from sandwich.standards.aci318.punching import gamma_v
 from sandwich.standards.interface.columns import Near, Through
 
 BARS_THROUGH: Final = 2
@@ -33,7 +34,7 @@ def gamma_f(b_1: Any, b_2: Any) -> Any:
     >>> round(gamma_f(600.0, 600.0), 3)
     0.6
     """
-    return 1.0 / (1.0 + 2.0 / 3.0 * (b_1 / b_2) ** 0.5)
+    return 1.0 - gamma_v(b_1, b_2)
 
 
 @clause("ACI 318-19, 8.4.2.2.3", formula="b_slab = c_2 + 2 x 1.5 h")
