@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from sandwich.drawing.describe import ModelDescription, describe_map, lay_flat, steps
+from sandwich.drawing.describe import describe_map, lay_flat, steps
 from sandwich.drawing.flatten import flatten
 from sandwich.drawing.maps import TOWARDS_VIEWER, draw_map, draw_model, png
+from sandwich.drawing.records import ModelDescription
 
 
 @pytest.mark.parametrize(

@@ -12,12 +12,13 @@ from sandwich.commands.explain import SAME, find_point, steps_before
 from sandwich.core.compiled import plain_python
 from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.trace import Quantity, Sheet, Step, recording
+from sandwich.design.crack_limits import width_allowed
 from sandwich.design.sections import Sections, sections_of
-from sandwich.design.service import SIDES, width_allowed
+from sandwich.design.service import SIDES
 from sandwich.design.service_tables import LIMIT, WIDTH
 from sandwich.design.settings import Settings
 from sandwich.design.worked import quantities, resultant_quantities
-from sandwich.drawing.describe import SectionDescription
+from sandwich.drawing.records import SectionDescription
 from sandwich.job import Job
 from sandwich.mechanics.crack import FaceCrack, along, principal
 from sandwich.mechanics.superpose import superpose

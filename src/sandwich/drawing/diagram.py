@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
-from sandwich.drawing.describe import DiagramDescription
 from sandwich.drawing.maps import INK, new_figure
+from sandwich.drawing.records import DiagramDescription
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes

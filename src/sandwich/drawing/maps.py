@@ -23,7 +23,8 @@ from matplotlib.tri import Triangulation
 from mpl_toolkits.mplot3d import proj3d
 from mpl_toolkits.mplot3d.art3d import Line3DCollection, Poly3DCollection
 
-from sandwich.drawing.describe import MapDescription, ModelDescription
+from sandwich.drawing.describe import MapDescription
+from sandwich.drawing.records import ModelDescription
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes

@@ -9,8 +9,8 @@ from matplotlib.collections import LineCollection
 from matplotlib.lines import Line2D
 from matplotlib.patches import Patch, Polygon
 
-from sandwich.drawing.describe import PlanDescription
 from sandwich.drawing.maps import FAIL, INK, new_figure
+from sandwich.drawing.records import PlanDescription
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes

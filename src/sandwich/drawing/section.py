@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 from matplotlib.patches import Rectangle
 
-from sandwich.drawing.describe import SectionDescription
 from sandwich.drawing.maps import FAIL, INK, new_figure
+from sandwich.drawing.records import SectionDescription
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes

@@ -20,7 +20,7 @@ from sandwich.core.numbers import cell, digits, is_number
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
 from sandwich.core.trace import Sheet
-from sandwich.drawing.describe import SectionDescription
+from sandwich.drawing.records import SectionDescription
 from sandwich.drawing.wall_records import StrengthDescription
 from sandwich.drawing.workers import Task, draw_all
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text

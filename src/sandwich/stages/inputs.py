@@ -14,7 +14,7 @@ from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
 from sandwich.core.shown import Shown
-from sandwich.drawing.describe import ModelDescription
+from sandwich.drawing.records import ModelDescription
 from sandwich.inspection.warnings import warnings_of
 from sandwich.project.outcome import END, STEEL, Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project

@@ -12,7 +12,7 @@ from sandwich.core.progress import Progress
 from sandwich.core.shown import Measure, Sentence, Shown
 from sandwich.core.status import Status, is_status
 from sandwich.design.advice import REMEDY
-from sandwich.drawing.describe import PlaceDescription, PlanDescription
+from sandwich.drawing.records import PlaceDescription, PlanDescription
 from sandwich.project.outcome import Figure, Outcome, Section, Table
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage

@@ -11,7 +11,7 @@ import pandas as pd
 from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Measure, Sentence, Shown
-from sandwich.drawing.describe import DiagramDescription
+from sandwich.drawing.records import DiagramDescription
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage

@@ -13,7 +13,7 @@ from sandwich.core.progress import Progress
 from sandwich.core.shown import Measure, Sentence, Shown
 from sandwich.core.status import HOLDS, is_status
 from sandwich.design.tendons import TendonStresses
-from sandwich.drawing.describe import DiagramDescription
+from sandwich.drawing.records import DiagramDescription
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
