@@ -31,7 +31,7 @@ def gamma_f(b_1: Any, b_2: Any) -> Any:
 
     Examples
     --------
-    >>> round(gamma_f(600.0, 600.0), 3)
+    >>> round(float(gamma_f(600.0, 600.0)), 3)
     0.6
     """
     return 1.0 - gamma_v(b_1, b_2)
