@@ -12,7 +12,7 @@ import pandas as pd
 from sandwich.combine.table import Row
 from sandwich.commands.explain_columns import near_columns
 from sandwich.core.compiled import plain_python
-from sandwich.core.errors import Fault, Faults, InputError, StaleError
+from sandwich.core.errors import Fault, InputError, StaleError
 from sandwich.core.resultants import COMPONENTS
 from sandwich.core.trace import Quantity, Sheet, Step, recording
 from sandwich.design.results import LAYER, REASON, REQUIRED, ULTIMATE_STEEL
@@ -25,11 +25,11 @@ from sandwich.model.zones import Orientation
 from sandwich.project.project import Project
 from sandwich.project.second_order import plain_name, steps_of
 from sandwich.project.zone_input import ZoneInput
-from sandwich.stages.punching import MINIMUM_OVER, NAME
+from sandwich.stages.punching import MINIMUM_OVER, NAME, PUNCHING
+from sandwich.stages.shear import SHEAR_STAGE
 from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
 from sandwich.standards.interface import Standard
-from sandwich.work.loaded_areas import loaded_areas
-from sandwich.work.punching import PunchedArea, loads_on, punch, steel_of, steel_over
+from sandwich.work.punching import PunchedArea, loads_on, steel_over
 
 SAME: Final = 1e-6  # of a stored value: what iterations promise, whatever machine did them
 
@@ -67,7 +67,7 @@ def explain_point(job: str | Path | Job | Project, point: str, combination: str 
         remedy = f"there are {', '.join(ultimate.names)}"
         raise InputError([Fault("--combination", f"no ultimate combination '{combination}'", remedy)])
     axes = z.zone.bars.layers().axes(z.h[i])
-    settings = z.settings_at(i, standard)
+    settings, shear = z.settings_at(i, standard), project.left(SHEAR_STAGE)[z.name]
     with plain_python():
         combined = superpose(z.cases[i : i + 1], ultimate.factors)[0]
         sheet = worked_point(
@@ -80,6 +80,7 @@ def explain_point(job: str | Path | Job | Project, point: str, combination: str 
             combination=combination,
             preface=lambda name: steps_before(z, i, project, name),
             support=0 if z.support is None else int(z.support[i]),
+            bars=shear.bars.part(i),
         )
     _averaged_bars(sheet, designs[z.name], i, standard)
     _raised(sheet, project, designs[z.name], i)
@@ -164,16 +165,14 @@ def explain_loaded_area(job: str | Path | Job | Project, area: str, combination:
     StaleError
         If the job was not run, or has changed since.
     """
-    project, faults = Project.last_run(job), Faults()
-    areas = {a.name: a for a in loaded_areas(project, faults)}
-    faults.stop()
+    project = Project.last_run(job)
+    areas = {p.area.name: p for p in project.left(PUNCHING)} if PUNCHING.asked(project) else {}
     if area not in areas:
         remedy = f"there are {', '.join(areas)}" if areas else "the job has no [punching.NAME]"
         raise InputError([Fault("--punching", f"{project.job.path} has no loaded area '{area}'", remedy)])
-    at, standard = areas[area], project.standard
-    d = project.left(ULTIMATE)[at.zone]
-    (worst,), _ = punch([at], d.zone, d.own, standard)
-    names = at.chosen.names
+    worst, standard = areas[area], project.standard
+    d = project.left(ULTIMATE)[worst.area.zone]
+    names = worst.area.chosen.names
     if combination is not None and combination not in names:
         remedy = f"there are {', '.join(names)}"
         raise InputError([Fault("--combination", f"no ultimate combination '{combination}' there", remedy)])
@@ -189,12 +188,12 @@ def explain_loaded_area(job: str | Path | Job | Project, area: str, combination:
 
 def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) -> Sheet:
     """Steps of one combination of a loaded area."""
-    z, u, at = d.zone, d.own, worst.area
+    z, at = d.zone, worst.area
     settings = z.settings(standard)
     top = bool(at.forces.V[k] >= 0.0)
-    over = steel_over(at, z, steel_of(z, u, settings), settings, top=top)
+    over = steel_over(at, z, worst.steel, settings, top=top)
     column = at.column(at.h, over.d, standard)
-    load = next(q for j, q in loads_on(at, z, over, worst.raised, settings, top=top) if j == k)
+    load = next(q for j, q in loads_on(at, z, over, worst.factor, settings, top=top) if j == k)
     source = {"integrated": "resultants of the elements around it", "reactions": "reactions inside its plan"}
     of = "force given by case" if isinstance(at.entry.force, dict) else source[at.entry.force]
     V, moment = at.forces.V / 1e3, at.forces.moment / 1e6
@@ -213,9 +212,10 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
         beside = standard.control(at.h, over.d).beside
         count = f"means over {len(over.points)} points in the width of the area and {beside:g} d on both sides"
         ratios = quantities(("rho_1", "rho_2"), np.array([load.rho_x, load.rho_y]), "-")
-        given = (Quantity("raised by", worst.raised, ""),) if worst.raised > 1.0 else ()
+        given = (Quantity("raised by", worst.factor, ""),) if worst.factor > 1.0 else ()
         results = (Quantity("d", over.d, "mm"), *ratios, Quantity("sigma_cp", load.sigma, "MPa"))
-        sheet.add(Step(f"Depth and bars of the {face}, in tension", "", count, given, results))
+        bars = "Bars provided at" if worst.steel.laid else "Bars required at"
+        sheet.add(Step(f"{bars} the {face}, in tension, and their depth", "", count, given, results))
         sheet.heading = "Control perimeter"
         edges = f"{column.place}; it runs to {len(column.edges)} free edges"
         middle = quantities(("centroid 1", "centroid 2"), column.control.centroid, "mm")

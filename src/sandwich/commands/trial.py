@@ -17,8 +17,9 @@ from sandwich.commands.trial_walls import WallTrial, touches_walls, try_walls
 from sandwich.core.errors import Fault, InputError
 from sandwich.core.status import Status, is_status
 from sandwich.design.averaging import AveragingStrips
+from sandwich.design.laid_shear import shear_by_bars, with_shear
 from sandwich.design.record import Ultimate
-from sandwich.design.results import FIELD, LAYER, REQUIRED, checks_frame, steel_frame
+from sandwich.design.results import FIELD, LAYER, REQUIRED, SHEAR, checks_frame, steel_frame
 from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
 from sandwich.design.ultimate import design_ultimate
@@ -27,6 +28,7 @@ from sandwich.project.outcome import Table, Text
 from sandwich.project.project import Project
 from sandwich.project.second_order import with_additions
 from sandwich.project.zone_input import settings_of
+from sandwich.stages.shear import stored_shear
 from sandwich.stages.ultimate import StoredZone, stored_zone
 
 MAY_CHANGE: Final = (
@@ -48,7 +50,8 @@ WALL_MAY_CHANGE: Final = (
 )  # fmt: skip
 UNCHANGED: Final = (
     "The forces are those of the analysis that was read: another thickness or concrete changes stiffness and weight. "
-    "Run the analysis again before you rely on it. Punching is not tried, nor bars raised for it."
+    "Run the analysis again before you rely on it. Punching is not tried, nor bars raised for it. Shear counts on the "
+    "bars that the run laid, where it did."
 )
 
 ON_FORCES: Final = "The forces are those of the analysis that was read. Whole sections are not tried."
@@ -169,15 +172,25 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
                 cases[:, plain], factors[:, plain], stored.situations[::2], h_new, new, zone.second_order
             )
         design = partial(_designed, stored, cases, h_new, strips, project.job.design.workers)
-        if any(getattr(tried, key) != getattr(written, key) for key in BAR_KEYS):
+        other_bars = any(getattr(tried, key) != getattr(written, key) for key in BAR_KEYS)
+        if other_bars:
             alike = replace(tried, **{key: getattr(written, key) for key in BAR_KEYS}) == written
             of_bars.append(try_bars(project, name, tried, h_new, design, alike=alike))
             if alike:
                 continue
         u = design(new)
-        labels = stored.labels
+        labels, bars = stored.labels, stored_shear(project, name)
+        axes = (old.bars.axes(h_old), new.bars.axes(h_new))
+        same_layers = axes[0].shape == axes[1].shape and bool((np.isnan(axes[0]) == np.isnan(axes[1])).all())
+        held = with_shear(held, bars.check)
+        if bars.laid and same_layers:
+            at = axes[1] + np.sign(axes[1]) * (np.abs(bars.axes) - np.abs(axes[0]))
+            u = with_shear(u, shear_by_bars(u, cases, stored.factors, stored.situations, h_new, area=bars.area, axes=at,
+                                            settings=new))  # fmt: skip
         before = _frames(name, labels, held, names, h_old, old)
         after = _frames(name, labels, u, names, h_new, new)
+        if bars.laid and (other_bars or not same_layers):  # not known, or with the other bars
+            before, after = ((s, c[c["check"] != SHEAR]) for s, c in (before, after))
         steel.append(_steel(before[0], after[0]))
         checks.append(_checks(before[1], after[1]))
         failing.append(failures(after[0]))

@@ -17,7 +17,9 @@ from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, is_status
 from sandwich.design.bar_sets import Given
 from sandwich.design.bars import Used, bars_frame, ratio_of
+from sandwich.design.laid_shear import shear_by_bars, with_shear
 from sandwich.design.record import Ultimate
+from sandwich.design.results import SHEAR, STRUTS, checks_frame
 from sandwich.design.service_tables import service_checks
 from sandwich.design.settings import Settings
 from sandwich.design.summary import worst_checks
@@ -29,13 +31,14 @@ from sandwich.stages.punching import NAME, PUNCHING, punching_frame
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.tables.write import table_file
-from sandwich.work.bars import check_bars, deeper, extra_text, lay_bars
+from sandwich.work.bars import check_bars, deeper, extra_text, laid_axes, lay_bars
 from sandwich.work.layout import trims
 from sandwich.work.loaded_areas import loaded_areas
-from sandwich.work.punching import punch
+from sandwich.work.punching import punch, punch_laid
 from sandwich.work.service import laid_after_service, laid_bars, loads_of, rule_of_zone, service_of
 
 BAR_KEYS: Final = ("provided", "additional", "rule", "layout")
+SHEARS: Final = (SHEAR, STRUTS)
 HELD: Final = 1.0 + 1e-9
 NOTE: Final = "Limit analysis, which may excuse bars that are short, is not tried; other zones keep their bars."
 
@@ -46,13 +49,15 @@ class BarTrial:
 
     Attributes
     ----------
-    bars, service, punching : DataFrame
-        Layers with bars, utilisation and mass before and after; the worst of each service check; loaded areas.
+    bars, shear, service, punching : DataFrame
+        Layers with bars, utilisation and mass before and after; transverse shear by these bars; the worst of each
+        service check; loaded areas.
     mass : tuple of float
         Of all bars by their areas before and after [kg], nan of a bare table.
     """
 
     bars: pd.DataFrame
+    shear: pd.DataFrame
     service: pd.DataFrame
     punching: pd.DataFrame
     mass: tuple[float, float]
@@ -60,7 +65,12 @@ class BarTrial:
     @property
     def blocks(self) -> tuple[Table | Text, ...]:
         """As a terminal shows it."""
-        tables = (("Bars", self.bars), ("Service state", self.service), ("Punching", self.punching))
+        tables = (
+            ("Bars", self.bars),
+            ("Transverse shear", self.shear),
+            ("Service state", self.service),
+            ("Punching", self.punching),
+        )
         out: list[Table | Text] = [
             Table(title, frame, bad=(frame["utilisation after"] > HELD).to_numpy(dtype=bool))
             for title, frame in tables if len(frame)
@@ -133,17 +143,23 @@ def try_bars(
     p = len(z.labels)
     use = Used(ratio_of(whole, laid), np.full(p, np.nan), np.full(p, -1), np.zeros(p, dtype=bool))
     weights = trims(z) if z.surface is not None else None
-    labels = z.labels.astype(object)
+    labels, ultimate = z.labels.astype(object), project.ultimate_of(z)
+    sheared = with_shear(final, shear_by_bars(
+        final, z.cases, ultimate.factors, ultimate.situations, h, area=laid.area, axes=laid_axes(z, laid, settings),
+        settings=settings,
+    ))  # fmt: skip
+    checked = checks_frame(name, labels, sheared, ultimate.names, h, settings)
     after = bars_frame(name, labels, whole, laid, use, settings, extra_text(laid, settings), weights)
     mass = np.nan, np.nan
     if weights is not None:
         before_area = run.laid.area if run.laid is not None else np.zeros((p, 1))
         one, other = (STEEL_DENSITY * float(weights @ a.sum(1)) for a in (before_area, laid.area))
         mass = one, other
-    punched = punching_frame(list(found), standard) if found else pd.DataFrame()
+    punched = punching_frame(punch_laid(found, z, laid, standard), standard) if found else pd.DataFrame()
     return BarTrial(
         _bars(_table(project, "bars", name), after),
-        _service(_table(project, "service checks", name), checks),
+        _checks(_table(project, "checks", name), checked[checked["check"].isin(SHEARS)]),
+        _checks(_table(project, "service checks", name), checks),
         _punching(_table(project, "punching", name), punched), mass,
     )  # fmt: skip
 
@@ -188,7 +204,8 @@ def _told(row: Mapping[Any, Any]) -> str:
     return base if more == "none" else f"{base} + {more}"
 
 
-def _service(before: pd.DataFrame, after: pd.DataFrame | None) -> pd.DataFrame:
+def _checks(before: pd.DataFrame, after: pd.DataFrame | None) -> pd.DataFrame:
+    """The worst of each check that stands after the change."""
     if after is None:
         return pd.DataFrame()
     old = before.groupby("check")["utilisation"].max()

@@ -56,6 +56,7 @@ def worked_point(
     combination: str | None = None,
     preface: Callable[[str], list[Step]] | None = None,
     support: int = 0,
+    bars: tuple[Floats, Floats, str] | None = None,
 ) -> Sheet:
     """Worked calculation of one point.
 
@@ -77,6 +78,8 @@ def worked_point(
         Gives the steps that led to a combination's resultants from its name.
     support : int
         As in `design_ultimate`.
+    bars : tuple, optional
+        Bars that shear counts on [mm2/mm], their axes [mm], and a word for them; by default what is required.
 
     Returns
     -------
@@ -124,8 +127,8 @@ def worked_point(
         _bars(sheet, whole, combinations, h, axes, settings)
         _axial(sheet, whole, combined, strengths, combinations, h, settings)
         _shear(
-            sheet, whole, found.need[0, j], combined[j], situation=situations[j], name=combinations[j], h=h, axes=axes,
-            settings=settings,
+            sheet, whole, bool(found.need[0, j]), combined[j], situation=situations[j], name=combinations[j], h=h,
+            bars=(whole.a_s[0], axes, "required") if bars is None else bars, settings=settings,
         )  # fmt: skip
     return sheet
 
@@ -326,25 +329,26 @@ def _axial(
 def _shear(
     sheet: Sheet,
     u: Ultimate,
-    links: np.bool_,
+    links: bool,
     loads: Floats,
     *,
     situation: str,
     name: str,
     h: float,
-    axes: Floats,
+    bars: tuple[Floats, Floats, str],
     settings: Settings,
 ) -> None:
     if u.failing[0] >= 0:
         return
     sheet.heading = f"Transverse shear ({name})"
     cracking = settings.standard.flexural_tension(settings.concrete, situation)
-    q = shear_input(settings, loads[None], np.array([h]), axes[None], u.a_s, cracking)
+    there, axes, word = bars
+    q = shear_input(settings, loads[None], np.array([h]), axes[None], there[None], cracking)
     sound = "; uncracked in bending along it: the bars of the better face count" if bool(q.sound[0]) else ""
     face = "bottom" if bool(q.bottom_tension[0]) else "top"
     sheet.add(
         Step(f"In the direction of the shear the {face} is in tension{sound}", "tensor rule",
-             "m_phi, n_phi, d along phi", (),
+             f"m_phi, n_phi, d along phi; bars {word}", (),
              (Quantity("n_phi", float(q.n_phi[0]), "kN/m"), Quantity("d", float(q.d[0]), "mm")))
     )  # fmt: skip
     sigma = settings.standard.axial_stress(settings.concrete, situation, float(q.n_phi[0]), h)
@@ -361,13 +365,14 @@ def _shear(
     )
     v = float(q.v_Ed[0])
     use = v / float(resistance) if resistance > 0 else float("inf")
+    spared = f"; the bars {word} need no links, whose thrust the required steel still carries"
     sheet.add(
-        Step("Shear without links" + SUPPORTED[int(u.shear.support[0])],
+        Step("Shear without links" + SUPPORTED[int(u.shear.support[0])] + (spared if links and use <= 1.0 else ""),
              f"{settings.standard.name}, {settings.standard.clauses['shear']}", "v_Ed <= v_Rd,c",
              (Quantity("v_Ed", v, "kN/m"), Quantity("v_Rd_c", float(resistance), "kN/m")),
              (Quantity("utilisation", use, ""),))
     )  # fmt: skip
-    if links and settings.links is not None:
+    if links and use > 1.0 and settings.links is not None:
         forces = v, float(q.d[0]), float(resistance)
         made = settings.standard.links(
             ShearDemand(settings.concrete, settings.steel, situation, *forces, settings.links.cot_theta)

@@ -31,8 +31,9 @@ MINIMUM_RULES: Final = {
 ASSUMED: Final = (
     "Tension positive; a positive moment puts the bottom in tension. Bar forces at yield; concrete in two outer "
     "layers, each as thick as its principal compression over its strength; clauses are those of {}; concrete displaced "
-    "by bars is not deducted. Transverse shear is checked without links with the required steel; where a zone allows "
-    "links, the thrust of their struts is carried by the bars."
+    "by bars is not deducted. Transverse shear and punching count on the bars provided, at their own depth, where bars "
+    "are chosen or given, else on the required steel; where a zone allows links, the thrust of their struts is carried "
+    "by the bars."
 )
 
 

@@ -20,6 +20,7 @@ from sandwich.stages.required import REQUIRED_STAGE
 from sandwich.stages.schedule import SCHEDULE
 from sandwich.stages.seismic_walls import SEISMIC_WALLS
 from sandwich.stages.service import SERVICE
+from sandwich.stages.shear import SHEAR_STAGE
 from sandwich.stages.strips import STRIPS
 from sandwich.stages.tendons import TENDONS
 from sandwich.stages.ultimate import ULTIMATE
@@ -27,6 +28,6 @@ from sandwich.stages.wall_laps import WALL_LAPS
 from sandwich.stages.walls import WALL_CHECKS, WALL_CUTS
 
 STAGES: Final[tuple[Stage[Any], ...]] = (
-    ULTIMATE, INPUTS, STRIPS, WALL_CUTS, PUNCHING, SERVICE, TENDONS, BARS, COLUMN_BARS, LAYOUT, REQUIRED_STAGE,
-    WALL_CHECKS, SEISMIC_WALLS, BUILDING, WALL_LAPS, SCHEDULE, COVER, PLAIN_WALLS,
+    ULTIMATE, INPUTS, STRIPS, WALL_CUTS, SERVICE, SHEAR_STAGE, PUNCHING, TENDONS, BARS, COLUMN_BARS, LAYOUT,
+    REQUIRED_STAGE, WALL_CHECKS, SEISMIC_WALLS, BUILDING, WALL_LAPS, SCHEDULE, COVER, PLAIN_WALLS,
 )  # fmt: skip

@@ -16,12 +16,13 @@ from sandwich.drawing.records import PlaceDescription, PlanDescription
 from sandwich.project.outcome import Figure, Outcome, Section, Table
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
+from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.standards.column import Reinforcement
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
 from sandwich.work.loaded_areas import LoadedArea, loaded_areas
-from sandwich.work.punching import PunchedArea, punch
+from sandwich.work.punching import PunchedArea, punch, punch_laid
 
 LEVEL: Final = 0.9  # cosine of the slope up to which a slab is drawn in plan
 NAME: Final = "loaded area"
@@ -34,7 +35,7 @@ TERMINAL: Final = {
 REPORT: Final = (
     NAME, "kind", "combination", "V [kN]", "V e along c1 [kNm]", "V e across [kNm]", "V by the other method [kN]",
     "d [mm]", "perimeter [mm]", "v_Ed [MPa]", "v_Rd,c [MPa]", "utilisation", "utilisation at the face",
-    "bars raised by", "status", REMEDY,
+    "bars over it", "bars raised by", "status", REMEDY,
 )  # fmt: skip
 MOST: Final = 8  # loaded areas in a terminal
 
@@ -43,7 +44,7 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
     """Punching of every loaded area."""
 
     name = "punching"
-    needs = ("ultimate",)
+    needs = ("ultimate", "service")
     tables = ("punching", "punching perimeters")
 
     def asked(self, project: Project) -> bool:
@@ -51,11 +52,14 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
         return bool(project.job.punching)
 
     def run(self, project: Project, progress: Progress) -> Outcome[tuple[PunchedArea, ...]]:  # noqa: ARG002
-        """Take the loaded areas from the design of their zones, or look at them again where it came from the store."""
-        standard, areas = project.standard, loaded_areas(project, Faults())
+        """Check the loaded areas with the bars that lie there, where they are chosen or given."""
+        standard, laid = project.standard, project.left(SERVICE)
+        areas = loaded_areas(project, Faults())
         found: list[PunchedArea] = []
-        for d in project.left(ULTIMATE).values():
-            found += d.punched if d.punched is not None else punch(areas, d.zone, d.own, standard)[0]
+        for name, d in project.left(ULTIMATE).items():
+            designed = d.punched if d.punched is not None else punch(areas, d.zone, d.own, standard)[0]
+            bars = laid[name].laid
+            found += designed if bars is None else punch_laid(designed, d.zone, bars, standard)
         if not found:
             return Outcome(())
         frame, rows = punching_frame(found, standard), rows_frame(found, standard)
@@ -68,7 +72,8 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
         note = (
             "The worst combination of each loaded area, the worst area first. V is the force without the load on the "
             "elements beside the area; where it came from reactions, the other way is by the resultants of these "
-            "elements, and the reverse."
+            "elements, and the reverse. The bars over it are those provided where bars are chosen or given, at their "
+            "own depth, else those required; they were raised as required ones, before they were chosen."
         )
         blocks = [Table("", frame[list(REPORT)], note, bad)]
         blocks += [Table("Perimeters of punching reinforcement", rows)] if len(rows) else []
@@ -103,6 +108,7 @@ def punching_frame(found: list[PunchedArea], standard: Standard) -> pd.DataFrame
                 "utilisation at the face": p.use_face,
                 "combination at the face": area.chosen.names[f.face_by],
                 "clause": standard.clauses["punching"],
+                "bars over it": "provided" if f.steel.laid else "required",
                 "bars raised by": f.raised, MINIMUM_OVER: f.minimum * 1e3,
                 "perimeters of reinforcement": len(there.distance),
                 "area a perimeter [mm2]": max(there.area, default=0.0),

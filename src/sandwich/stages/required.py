@@ -27,6 +27,7 @@ from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.bars import BARS as BARS_STAGE
 from sandwich.stages.maps import LIMIT_100, bar_scale, zone_map
 from sandwich.stages.service import SERVICE
+from sandwich.stages.shear import SHEAR_STAGE
 from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
 from sandwich.work.bars import rule_of
 
@@ -65,7 +66,7 @@ class RequiredStage(Stage[Required]):
     """Required steel of all states together, and the checks of the ultimate state."""
 
     name = "required"
-    needs = ("ultimate", "service", "bars")
+    needs = ("ultimate", "service", "shear", "bars")
     tables = ("points", "steel", "checks")
 
     def asked(self, project: Project) -> bool:
@@ -95,6 +96,7 @@ def _required(project: Project, designs: dict[str, ZoneDesign], asked: dict[str,
     ultimate, standard = project.combinations.ultimate(), project.standard
     steel, checks = [], []
     uses = {of.zone: of for of in project.left(BARS_STAGE)}
+    shears = project.left(SHEAR_STAGE)
     for name, d in designs.items():
         z, settings = d.zone, d.zone.settings(standard)
         axes, names = settings.bars.axes(z.h), project.ultimate_of(z).names
@@ -102,7 +104,7 @@ def _required(project: Project, designs: dict[str, ZoneDesign], asked: dict[str,
         steel.append(
             steel_frame(name, z.labels, d.final, names, axes, settings, service=asked.get(name), provided=provided)
         )
-        checks.append(checks_frame(name, z.labels, d.final, names, z.h, settings))
+        checks.append(checks_frame(name, z.labels, shears[name].final, names, z.h, settings))
     checks += [of.checks for of in project.left(BARS_STAGE) if not of.given.chosen]
     order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")
     whole, every = pd.concat(steel, ignore_index=True), order.reset_index(drop=True)

@@ -19,16 +19,14 @@ from sandwich.core.progress import Progress
 from sandwich.core.resultants import COMPONENTS
 from sandwich.design.compression import compression_frame
 from sandwich.design.record import Ultimate
-from sandwich.design.results import links_frame
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.superpose import extremes
-from sandwich.project.outcome import STEEL, Figure, Outcome, Section, Table, Text
+from sandwich.project.outcome import STEEL, Outcome, Section, Table
 from sandwich.project.project import Project
 from sandwich.project.second_order import bowed, warnings_of
 from sandwich.project.stage import Stage
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
 from sandwich.project.zone_input import ZoneInput
-from sandwich.stages.maps import zone_map
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name, read_store, stored_points, write_store
 from sandwich.work.bars import check_bars, deeper
@@ -37,8 +35,6 @@ from sandwich.work.punching import PunchedArea, punch
 
 log = logging.getLogger("sandwich")
 SHOWN_ROWS: Final = 12
-LINKS_TITLE: Final = "Links, and bars raised to avoid them"
-LINKS_NOTE: Final = "The {} points with most links, of {}; all of them are in the table links."
 PRESSED_TITLE: Final = "Bars in compression"
 PRESSED_NOTE: Final = (
     "Where the concrete would crush without them: the {} of {} bars with most force; they need the ties of the clause "
@@ -84,7 +80,7 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
     """Design every zone for all ultimate combinations."""
 
     name = "ultimate"
-    tables = ("service resultants", "envelopes", "extremes", "averaged peaks", "links", "compression bars")
+    tables = ("service resultants", "envelopes", "extremes", "averaged peaks", "compression bars")
 
     def asked(self, project: Project) -> bool:
         """Whether any zone is designed as a shell."""
@@ -109,11 +105,9 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
             {d.zone.name: d for d in designs},
             tables=tables,
             long={"envelopes": partial(_envelopes, project)},
-            summary=tuple(_links_in_short(tables.get("links"))),
             warnings=tuple(
                 w for z in project.zones for w in warnings_of(z, project.combinations.ultimate(), project.standard)
             ),
-            figures=tuple(_links_maps(designs)),
             sections=tuple(_sections(tables)),
             reused=tuple(d.zone.name for d in designs if d.reused),
         )
@@ -226,17 +220,6 @@ def _tables(project: Project, designs: list[ZoneDesign]) -> dict[str, pd.DataFra
     tables = {"extremes": pd.concat(each, ignore_index=True)}
     if project.combinations.service().names:
         tables["service resultants"] = _service_frame(project.zones, project.combinations.service())
-    linked = [d for d in designs if d.zone.zone.links is not None]
-    if linked:
-        tables["links"] = pd.concat(
-            [
-                links_frame(
-                    d.zone.name, d.zone.labels, d.final, project.ultimate_of(d.zone).names, d.zone.settings(standard)
-                )
-                for d in linked
-            ],
-            ignore_index=True,
-        )
     pressed = [d for d in designs if d.zone.zone.compression_bars]
     if pressed:
         tables["compression bars"] = pd.concat(
@@ -282,37 +265,12 @@ def _service_frame(zones: list[ZoneInput], service: Combinations) -> pd.DataFram
     return pd.concat(out, ignore_index=True)
 
 
-def _links_in_short(links: pd.DataFrame | None) -> Iterator[Text | Table]:
-    """The most links of each zone."""
-    if links is None or links.empty:
-        return
-    linked = links[links["links [mm2/m2]"] > 0.0]
-    top = linked.drop_duplicates("zone")[["zone", "links [mm2/m2]", "point", "combination"]]
-    count = linked.groupby("zone", sort=False).size()
-    if len(top):
-        top.insert(1, "points", count.loc[top["zone"]].to_numpy())
-        yield Table("Most links", top)
-    if len(links) > len(linked):
-        yield Text(f"Bars raised to avoid links: {len(links) - len(linked)} points.", "quiet")
-
-
-def _links_maps(designs: list[ZoneDesign]) -> list[Figure]:
-    out = []
-    for d in designs:
-        links, areas = d.zone.zone.links, d.final.shear.a_sw * 1e6
-        if links is not None and d.zone.surface is not None and np.nan_to_num(areas).any():
-            told = f"vertical links over area of plan, struts of cot theta {links.cot_theta:g}"
-            out.append(zone_map(d.zone, "links", "mm2/m2", np.nan_to_num(areas), told))
-    return out
-
-
 def _sections(tables: dict[str, pd.DataFrame]) -> list[Section]:
     out = []
-    for name, title, note in (("links", LINKS_TITLE, LINKS_NOTE), ("compression bars", PRESSED_TITLE, PRESSED_NOTE)):
-        frame = tables.get(name)
-        if frame is not None and len(frame):
-            told = note.format(min(len(frame), SHOWN_ROWS), len(frame))
-            out.append(Section(title, (Table("", frame.head(SHOWN_ROWS), told),)))
+    frame = tables.get("compression bars")
+    if frame is not None and len(frame):
+        told = PRESSED_NOTE.format(min(len(frame), SHOWN_ROWS), len(frame))
+        out.append(Section(PRESSED_TITLE, (Table("", frame.head(SHOWN_ROWS), told),)))
     note = (
         "For looking: each row is the extreme of one component over all ultimate combinations and points of a zone, "
         "with what acts together with it. Extremes of different components come from different combinations; every "

@@ -240,6 +240,12 @@ def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) 
     )  # fmt: skip
 
 
+def laid_axes(z: ZoneInput, laid: Given, settings: Settings) -> Floats:
+    """Axes of the bars of a zone below mid-depth [mm], (p, b), nan where a layer does not exist."""
+    there = np.isfinite(settings.bars.axes(z.h))
+    return np.where(there, bars_at_depth(z, laid, laid.area, settings).axes, np.nan)
+
+
 def lay_bars(
     z: ZoneInput, u: Ultimate, standard: Standard, thickest: float = math.inf, store: Path | None = None
 ) -> Given | None:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 import shapely
@@ -11,12 +12,13 @@ from numpy.typing import NDArray
 
 from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, status_of
+from sandwich.design.bar_sets import Given
 from sandwich.design.record import Ultimate
 from sandwich.design.settings import Settings
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import ColumnLoad, Punched, SlabColumn
 from sandwich.standards.interface import Standard
-from sandwich.work.bars import given_of
+from sandwich.work.bars import bars_at_depth, given_of
 from sandwich.work.column_bars import Supported, bands_of, raised_near
 from sandwich.work.loaded_areas import LoadedArea
 
@@ -32,6 +34,17 @@ class Over:
     rho_x: float
     rho_y: float
     points: NDArray[np.int64]
+
+
+class Counted(NamedTuple):
+    """Bars that punching counts on, (p, b): area [mm2/mm], and how much nearer to their face than assumed [mm].
+
+    `laid` says that they lie there; else they are what the design requires.
+    """
+
+    area: Floats
+    nearer: Floats
+    laid: bool
 
 
 @dataclass(frozen=True)
@@ -50,8 +63,12 @@ class PunchedArea:
         Its force, moments and steel.
     punched : Punched
         Its stresses and resistances, with the reinforcement of the combination that asks for most.
+    steel : Counted
+        Bars of its zone that it was checked with.
+    designed : SlabColumn
+        Its geometry as the design of the zone has it, at the depth of the bars that were assumed.
     raised : float
-        Factor on the bars in tension over the loaded area [-].
+        Factor on the bars in tension that the design requires over the loaded area [-].
     minimum : float
         Minimum area of these bars that punching itself asks for [mm2/mm].
     tops : tuple of bool
@@ -61,7 +78,7 @@ class PunchedArea:
     remedy : str
         What would help where it is exceeded.
     short : bool
-        Whether given bars are less than the minimum that punching asks for over the loaded area.
+        Whether the bars there are less than the minimum that punching asks for over the loaded area.
     """
 
     area: LoadedArea
@@ -69,12 +86,19 @@ class PunchedArea:
     by: int
     load: ColumnLoad
     punched: Punched
+    steel: Counted
+    designed: SlabColumn
     raised: float
     minimum: float
     tops: tuple[bool, ...]
     face_by: int
     remedy: str | Sentence = ""
     short: bool = False
+
+    @property
+    def factor(self) -> float:
+        """Factor on the bars that it was checked with [-]."""
+        return 1.0 if self.steel.laid else self.raised
 
     @property
     def status(self) -> str:
@@ -101,7 +125,7 @@ class PunchedArea:
 def punch(
     areas: list[LoadedArea], zone: ZoneInput, u: Ultimate, standard: Standard
 ) -> tuple[list[PunchedArea], Ultimate]:
-    """Punching of the loaded areas of one zone, and its design with the bars that are raised over them.
+    """Punching of the loaded areas of one zone by its design, and the design with the bars raised over them.
 
     Parameters
     ----------
@@ -123,68 +147,94 @@ def punch(
         or where bars lie near columns.
     """
     settings = zone.settings(standard)
+    own = [a for a in areas if a.zone == zone.name]
+    settings = zone.settings(standard)
     fixed = given_of(zone, settings)
-    area = steel_of(zone, u, settings)
+    if fixed is not None:
+        return [_checked(a, zone, _laid(zone, fixed, settings), settings) for a in own], u
+    steel = Counted(np.nan_to_num(u.a_s), np.zeros(u.a_s.shape), laid=False)
     found, raised = [], u.a_s.copy()
-    for loaded in areas:
-        if loaded.zone != zone.name:
-            continue
-        worst = _punch(loaded, zone, area, settings)
-        if fixed is None and worst.punched.use > 1.0 and worst.punched.raised <= loaded.entry.raise_bars:
-            worst = _punch(loaded, zone, area, settings, worst.punched.raised * (1.0 + 1e-9))
-        if fixed is not None and worst.minimum > 0.0:
-            worst = replace(
-                worst, short=any(_short(loaded, zone, area, settings, worst.minimum, top) for top in worst.tops)
-            )
-        if worst.exceeded:
-            worst = replace(worst, remedy=_remedies(worst, settings))
-        if fixed is None:
-            for top in worst.tops:
-                over = steel_over(loaded, zone, area, settings, top=top)
-                face = settings.bars.sides <= 0 if top else settings.bars.sides >= 0
-                at = np.ix_(over.points, face)
-                raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.minimum)
+    for loaded in own:
+        worst = _checked(loaded, zone, steel, settings)
         found.append(worst)
-    if fixed is None and zone.zone.column_bars is not None:
+        for top in worst.tops:
+            over = steel_over(loaded, zone, steel, settings, top=top)
+            face = settings.bars.sides <= 0 if top else settings.bars.sides >= 0
+            at = np.ix_(over.points, face)
+            raised[at] = np.maximum(np.maximum(raised[at], u.a_s[at] * worst.raised), worst.minimum)
+    if zone.zone.column_bars is not None:
         bands = bands_of([supported(w) for w in found], zone, u.a_s_ultimate, settings)
         raised = raised_near(bands, zone, raised, settings)
     return found, replace(u, a_s=raised) if found else u
 
 
+def punch_laid(found: Sequence[PunchedArea], zone: ZoneInput, laid: Given, standard: Standard) -> list[PunchedArea]:
+    """Punching of loaded areas that were designed for, with the bars that lie there at last.
+
+    Parameters
+    ----------
+    found : sequence of PunchedArea
+        Loaded areas of a zone by its design.
+    zone : ZoneInput
+        The zone as it was designed.
+    laid : Given
+        Its bars, chosen or given.
+    standard : Standard
+        Of the job.
+    """
+    settings = zone.settings(standard)
+    steel = _laid(zone, laid, settings)
+    each = ((f, _checked(f.area, zone, steel, settings)) for f in found)
+    return [replace(now, designed=f.designed, raised=f.raised) for f, now in each]
+
+
 def supported(of: PunchedArea) -> Supported:
     """A loaded area, as bars near columns see it."""
-    return Supported(of.area, of.column, of.tops)
+    return Supported(of.area, of.designed, of.tops)
 
 
-def _short(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings, least: float, top: bool) -> bool:
+def _laid(zone: ZoneInput, laid: Given, settings: Settings) -> Counted:
+    """Bars that lie there, at their own depth."""
+    assumed = np.abs(settings.bars.axes(zone.h))
+    at = np.abs(bars_at_depth(zone, laid, laid.area, settings).axes)
+    return Counted(laid.area, np.nan_to_num(at - assumed), laid=True)
+
+
+def _checked(loaded: LoadedArea, zone: ZoneInput, steel: Counted, settings: Settings) -> PunchedArea:
+    """A loaded area with its worst combination; bars that do not lie yet are raised where that avoids reinforcement."""
+    worst = _punch(loaded, zone, steel, settings)
+    if not steel.laid and worst.punched.use > 1.0 and worst.punched.raised <= loaded.entry.raise_bars:
+        worst = _punch(loaded, zone, steel, settings, worst.punched.raised * (1.0 + 1e-9))
+    if steel.laid and worst.minimum > 0.0:
+        worst = replace(worst, short=any(_short(loaded, zone, steel, settings, worst.minimum, t) for t in worst.tops))
+    return replace(worst, remedy=_remedies(worst, settings)) if worst.exceeded else worst
+
+
+def _short(loaded: LoadedArea, zone: ZoneInput, steel: Counted, settings: Settings, least: float, top: bool) -> bool:
     """Whether the bars in tension over a loaded area are less than the minimum, in a layer, over its width."""
-    over = steel_over(loaded, zone, area, settings, top=top)
+    over = steel_over(loaded, zone, steel, settings, top=top)
     there = np.isfinite(settings.bars.axes(loaded.h)) & (settings.bars.sides <= 0 if top else settings.bars.sides >= 0)
-    return bool((area[over.points][:, there].mean(0) < least * (1.0 - 1e-9)).any())
+    return bool((steel.area[over.points][:, there].mean(0) < least * (1.0 - 1e-9)).any())
 
 
-def steel_of(zone: ZoneInput, u: Ultimate, settings: Settings) -> Floats:
-    """Steel that punching counts on, (p, b) [mm2/mm]: given bars, else what the design requires."""
-    fixed = given_of(zone, settings)
-    return np.nan_to_num(u.a_s if fixed is None else fixed.area)
-
-
-def steel_over(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings, *, top: bool) -> Over:
+def steel_over(loaded: LoadedArea, zone: ZoneInput, steel: Counted, settings: Settings, *, top: bool) -> Over:
     """Depth and steel of one face in the width of the area and three depths on both sides."""
     bars, axes = settings.bars, settings.bars.axes(loaded.h)
     there = np.isfinite(axes) & (bars.sides <= 0 if top else bars.sides >= 0)
     counted = there if there.any() else np.isfinite(axes)
-    depths = loaded.h / 2 + (-axes if top else axes)
-    d = float(np.abs(depths[counted]).mean())
-    plan = loaded.area(d, settings.standard).buffer(
-        settings.standard.control(loaded.h, d).beside * d, join_style="mitre"
-    )
+    assumed = loaded.h / 2 + (-axes if top else axes)
     xy = loaded.flat(zone.xyz)
     level = np.abs((zone.xyz - loaded.origin) @ loaded.axes[2]) < loaded.h / 2
-    points = np.flatnonzero(level & shapely.intersects_xy(plan, xy[:, 0], xy[:, 1]))
-    if not len(points):
-        points = np.array([int(np.linalg.norm(zone.xyz - loaded.origin, axis=1).argmin())])
-    ratio = np.where(there, area[points] / np.where(there, depths, 1.0), 0.0)
+    d = float(np.abs(assumed[counted]).mean())
+    for _ in range(1 + steel.laid):  # bars that lie there have a depth of their own, which the width follows
+        beside = settings.standard.control(loaded.h, d).beside * d
+        plan = loaded.area(d, settings.standard).buffer(beside, join_style="mitre")
+        points = np.flatnonzero(level & shapely.intersects_xy(plan, xy[:, 0], xy[:, 1]))
+        if not len(points):
+            points = np.array([int(np.linalg.norm(zone.xyz - loaded.origin, axis=1).argmin())])
+        depths = assumed + steel.nearer[points]
+        d = float(np.abs(depths[:, counted]).mean())
+    ratio = np.where(there, steel.area[points] / np.where(there, depths, 1.0), 0.0)
     own = np.zeros(len(points)) if zone.turn is None else zone.turn[points]
     angle = bars.angles + np.where(bars.sides < 0, own[:, None], 0.0) + _turn(loaded, zone, points)
     along, across = ((ratio * f(angle) ** 2).sum(1).mean() for f in (np.cos, np.sin))
@@ -213,26 +263,26 @@ def loads_on(
     return out
 
 
-def _punch(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings, factor: float = 1.0) -> PunchedArea:
+def _punch(loaded: LoadedArea, zone: ZoneInput, steel: Counted, settings: Settings, factor: float = 1.0) -> PunchedArea:
     """The worst combination of a loaded area, its bars in tension taken by a factor."""
-    standard, concrete, steel = settings.standard, settings.concrete, settings.steel
+    standard, concrete = settings.standard, settings.concrete
     found = []
     for top in (True, False):
-        over = steel_over(loaded, zone, area, settings, top=top)
+        over = steel_over(loaded, zone, steel, settings, top=top)
         column = loaded.column(loaded.h, over.d, standard)
         bare = replace(column, shear="none")
         for k, load in loads_on(loaded, zone, over, factor, settings, top=top):
-            found.append((k, load, column, top, standard.punching(concrete, steel, bare, load)))
+            found.append((k, load, column, top, standard.punching(concrete, settings.steel, bare, load)))
     k, load, column, _, worst = max(found, key=lambda f: f[4].use)
     at_face = max(found, key=lambda f: f[4].use_face)
     face = at_face[4]
     raised = max(p.raised for *_, p in found)
-    least = max(standard.minimum_over_column(concrete, steel, c, q) for _, q, c, _, _ in found)
+    least = max(standard.minimum_over_column(concrete, settings.steel, c, q) for _, q, c, _, _ in found)
     reinforcement = None
     if worst.use > 1.0 and column.shear != "none":
         # reinforcement grows with the stress and falls with the resistance: the rest asks for less
         asks = [f for f in found if f[4].use > 1.0 and not any(_more(g[4], f[4]) for g in found)]
-        rows = [standard.punching(concrete, steel, c, q).reinforcement for _, q, c, _, _ in asks]
+        rows = [standard.punching(concrete, settings.steel, c, q).reinforcement for _, q, c, _, _ in asks]
         reinforcement = max((r for r in rows if r is not None), key=lambda r: (bool(r.why), sum(r.area)))
     both = replace(worst, v_face=face.v_face, v_max=face.v_max, raised=raised, reinforcement=reinforcement)
     tops = tuple(dict.fromkeys(f[3] for f in found))
@@ -242,6 +292,8 @@ def _punch(loaded: LoadedArea, zone: ZoneInput, area: Floats, settings: Settings
         by=k,
         load=load,
         punched=both,
+        steel=steel,
+        designed=column,
         raised=factor,
         minimum=least,
         tops=tops,
