@@ -27,6 +27,14 @@ def core(fernhill, tmp_path_factory):
     return folder / "job.toml", run_job(folder / "job.toml", pictures=False)
 
 
+def at_rest(job, folder):
+    """The job of the core in a folder of its own, without what its earthquakes ask for: its cuts and parts alone."""
+    shutil.copytree(job.parent, folder, ignore=shutil.ignore_patterns("results"))
+    text = re.sub(r"(?s)\[building\].*?(?=\n\[)|(?m:^seismic = .*\n)", "", (folder / "job.toml").read_text())
+    (folder / "job.toml").write_text(text)
+    return folder / "job.toml"
+
+
 def whole(result, at="bottom"):
     f = result.frame("wall forces")
     return f[(f["kind"] == "section") & (f["at"] == at)].set_index(["storey", "case"])
@@ -59,8 +67,8 @@ def test_parts_of_a_storey_carry_the_whole(core, tmp_path, storey):
     """
     job, result = core
     if storey == "second":
-        folder = shutil.copytree(job.parent, tmp_path / "core", ignore=shutil.ignore_patterns("results"))
-        result = run_job(load_job(folder / "job.toml").with_values({"walls.core.piers_alone": True}), pictures=False)
+        plain = load_job(at_rest(job, tmp_path / "core"))
+        result = run_job(plain.with_values({"walls.core.piers_alone": True}), pictures=False)
     f, parts = result.frame("wall forces"), result.frame("wall parts")
     along = {"A": (1, 0), "B": (0, 1), "C": (0, 1), "D": (0, 1), "E": (1, 0)}
     start = {"A": (0, 0), "B": (0, 0), "C": (2.4, 0), "D": (6.4, 0), "E": (0, 4)}
@@ -239,9 +247,7 @@ def test_other_commands_on_a_job_of_walls_alone(core, cli):
 
 
 def test_labels_and_parts_of_the_users_own(core, tmp_path):
-    job, _ = core
-    folder = tmp_path / "own"
-    shutil.copytree(job.parent, folder, ignore=shutil.ignore_patterns("results"))
+    folder = at_rest(core[0], tmp_path / "own").parent
     (folder / "labels.csv").write_text("storey\tname\tlabel\nground\tcore A P2\tW-101\nfirst\tcore C\tW-205\n")
     (folder / "parts.csv").write_text("panel,storey,part,kind,from,to\nA,ground,P2,,1.6,3.0\nB,first,B1,none,,\n")
     text = (folder / "job.toml").read_text()

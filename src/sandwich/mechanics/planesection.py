@@ -246,7 +246,7 @@ class PlaneSection:
         """
         theta, p = np.broadcast_arrays(np.asarray(theta, dtype=float), np.asarray(p, dtype=float))
         places = np.ascontiguousarray(theta).ravel(), np.ascontiguousarray(p).ravel()
-        found = section_states(*places, *self._of_laws(concrete, steel, net=net))
+        found = section_states(*places, *self.for_kernels(concrete, steel, net=net))
         return States(*(np.ascontiguousarray(v).reshape(theta.shape) for v in found.T))
 
     def resultants(self, planes: ArrayLike, concrete: ConcreteLaw, steel: BarLaw, *, net: bool = True) -> Floats:
@@ -267,9 +267,9 @@ class PlaneSection:
             N [N], M_x, M_y [N mm].
         """
         given = np.ascontiguousarray(np.atleast_2d(np.asarray(planes, dtype=float)))
-        return np.asarray(plane_resultants(given, *self._of_laws(concrete, steel, net=net)))
+        return np.asarray(plane_resultants(given, *self.for_kernels(concrete, steel, net=net)))
 
-    def _of_laws(self, concrete: ConcreteLaw, steel: BarLaw, *, net: bool) -> tuple[object, ...]:
+    def for_kernels(self, concrete: ConcreteLaw, steel: BarLaw, *, net: bool) -> tuple[object, ...]:
         """Edges, bars and laws as the kernels take them."""
         laws = np.array([concrete.stress, concrete.eps_c, concrete.eps_cu, concrete.eps_uniform, concrete.n])
         bars = np.ascontiguousarray(self.bars - self.centroid)

@@ -96,6 +96,29 @@ def plane_forces(
     return N, Mx, My, lowest
 
 
+@kernel
+def state_at(
+    theta: float, p: float, from_: Floats, to: Floats, bars: Floats, area: Floats, concrete: Floats, steel: Floats,
+    net: bool, abscissae: Floats, weights: Floats,
+) -> Any:  # fmt: skip
+    """N, M_x, M_y, depth of the neutral axis and strain of the most pulled bar of one ultimate state."""
+    eps_cu, eps_uniform = concrete[2], concrete[3]
+    cos, sin = np.cos(theta), np.sin(theta)
+    top, bottom = -np.inf, np.inf
+    for i in range(len(from_)):
+        s = from_[i, 0] * cos + from_[i, 1] * sin
+        top, bottom = max(top, s), min(bottom, s)
+    h = top - bottom
+    c = max(p, NEAREST) * h if p <= 1.0 else h / max(2.0 - p, UNIFORM)
+    pivot = (1.0 - eps_uniform / eps_cu) * h
+    most = eps_cu if c <= h else eps_uniform * c / max(c - pivot, 1e-300)
+    kappa = most / c
+    N, Mx, My, lowest = plane_forces(
+        cos, sin, top, most, kappa, from_, to, bars, area, concrete, steel, net, abscissae, weights
+    )
+    return N, Mx, My, c, -lowest if len(bars) else np.nan
+
+
 @large_kernel
 def section_states(
     theta: Floats, p: Floats, from_: Floats, to: Floats, bars: Floats, area: Floats, concrete: Floats, steel: Floats,
@@ -105,27 +128,13 @@ def section_states(
 
     `concrete` is stress, eps_c, eps_cu, eps_uniform, n, and `steel` strength and modulus; see `planesection`.
     """
-    eps_cu, eps_uniform = concrete[2], concrete[3]
     out = np.empty((len(theta), 5))
     for k in range(len(theta)):
         if not (np.isfinite(theta[k]) and np.isfinite(p[k])):
             out[k] = np.nan  # no state
             continue
-        cos, sin = np.cos(theta[k]), np.sin(theta[k])
-        top, bottom = -np.inf, np.inf
-        for i in range(len(from_)):
-            s = from_[i, 0] * cos + from_[i, 1] * sin
-            top, bottom = max(top, s), min(bottom, s)
-        h = top - bottom
-        c = max(p[k], NEAREST) * h if p[k] <= 1.0 else h / max(2.0 - p[k], UNIFORM)
-        pivot = (1.0 - eps_uniform / eps_cu) * h
-        most = eps_cu if c <= h else eps_uniform * c / max(c - pivot, 1e-300)
-        kappa = most / c
-        N, Mx, My, lowest = plane_forces(
-            cos, sin, top, most, kappa, from_, to, bars, area, concrete, steel, net, abscissae, weights
-        )
-        out[k, 0], out[k, 1], out[k, 2], out[k, 3] = N, Mx, My, c
-        out[k, 4] = -lowest if len(bars) else np.nan
+        N, Mx, My, c, eps_t = state_at(theta[k], p[k], from_, to, bars, area, concrete, steel, net, abscissae, weights)
+        out[k, 0], out[k, 1], out[k, 2], out[k, 3], out[k, 4] = N, Mx, My, c, eps_t
     return out
 
 

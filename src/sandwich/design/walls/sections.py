@@ -13,14 +13,14 @@ from numpy.typing import ArrayLike, NDArray
 from sandwich.mechanics.planesection import PlaneSection, States
 from sandwich.mechanics.roots import changes, root
 from sandwich.mechanics.roots import share as zero_share
+from sandwich.mechanics.sectionsolve import meet_demands
 from sandwich.mechanics.sectionsurface import meet_surface
 from sandwich.standards.interface import MemberLaw
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 WAYS: Final = 96  # directions of the surface that solutions start from
-CLOSE: Final = 1e-8  # of the size of the surface: a solution
-ROOT: Final = 1e-9  # the same, between bounds
+ROOT: Final = 1e-9  # of the size of the surface: a solution between bounds
 STEP: Final = 0.02  # the same: more than any step of the surface
 HALVINGS: Final = 36
 CHORD: Final = 0.97  # of the surface: its chords lie no further inside
@@ -108,6 +108,14 @@ class SectionStrength:
     def tension(self) -> float:
         """Largest tension that is carried [N]."""
         return float(self.phi(np.array(1.0))) * self.section.pull(self.law.steel)
+
+    @cached_property
+    def _turns(self) -> Floats:
+        """Strains between which the factor on the resistance is linear, and the factor there."""
+        if self.reduction is None:
+            return np.array([0.0, 1.0, 1.0, 1.0])
+        low, high = min(self.law.turns), max(self.law.turns)
+        return np.array([low, high, *self.phi(np.array([low, high]))])
 
     @cached_property
     def _extents(self) -> Floats:
@@ -222,8 +230,7 @@ class SectionStrength:
         if len(wrong):
             raise ValueError(f"demand {wrong[0] + 1} of {len(d.N)} is not finite; finite forces and moments are wanted")
         size = np.hypot(d.Mx, d.My)
-        way, p, moment = self._moments(d)
-        s = self.states(self._theta(way), p)
+        way, p, moment, s = self._moments(d)
         with np.errstate(divide="ignore", invalid="ignore"):
             use = np.where(moment > 0.0, size / moment, np.inf)
         alone = self._beside(d.N)
@@ -238,13 +245,13 @@ class SectionStrength:
             phi=self.phi(s.eps_t),
         )  # fmt: skip
 
-    def _moments(self, d: Demands) -> tuple[Floats, Floats, Floats]:
-        """Way, place and size of the moment carried at the axial force of each demand."""
+    def _moments(self, d: Demands) -> tuple[Floats, Floats, Floats, States]:
+        """Way, place, size of the moment carried at the axial force of each demand, and its state."""
         way, p = self._solve(d, along_ray=False)
         s = self.states(self._theta(way), p)
         ux, uy = _unit(d)
         inside = np.clip(d.N, self.compression, self.tension) == d.N
-        return way, p, np.where(inside, s.Mx * ux + s.My * uy, np.nan)
+        return way, p, np.where(inside, s.Mx * ux + s.My * uy, np.nan), s
 
     def _along_ray(self, d: Demands) -> Floats:
         size = np.hypot(d.Mx, d.My)
@@ -268,7 +275,7 @@ class SectionStrength:
         low = np.zeros(len(size))
         for _ in range(HALVINGS):
             middle = (low + high) / 2.0
-            _, _, moment = self._moments(Demands(*(middle * v for v in d)))
+            _, _, moment, _ = self._moments(Demands(*(middle * v for v in d)))
             held = moment >= middle * size
             low, high = np.where(held, middle, low), np.where(held, high, middle)
         return np.where(low > 0.0, 1.0 / np.maximum(low, 1e-300), np.inf)
@@ -324,30 +331,15 @@ class SectionStrength:
     def _solve(self, d: Demands, *, along_ray: bool) -> tuple[Floats, Floats]:
         """Way and place of the state that meets each demand, nan where none does."""
         way, p, low, high, _ = self._start(d, along_ray=along_ray)
-        todo = np.flatnonzero(np.isfinite(way))
-        step = 2.0 * np.pi / WAYS
-        for _ in range(10):
-            if not len(todo):
-                return way, p
+        found = meet_demands(
+            np.stack(d, axis=1), way, p, np.array(self._sizes), self._extents, self._turns, along_ray,
+            2.0 * np.pi / WAYS, *self.section.for_kernels(self.law.concrete, self.law.steel, net=self.net),
+        )  # fmt: skip
+        way, p = found[:, 0].copy(), found[:, 1].copy()
+        todo = np.flatnonzero(found[:, 2] == 0.0)
+        if len(todo):  # where the block meets a bar there is a step, and no plane that meets the demand: it is found
             part = Demands(*(v[todo] for v in d))
-            at, by = way[todo], p[todo]
-            dw, dp = 1e-7, 1e-7 * np.maximum(by, 1e-3) * np.where(by > 1.9, -1.0, 1.0)
-            r = np.stack(self._residual(part, self.states(self._theta(at), by), along_ray=along_ray))
-            done = np.abs(r).max(0) < CLOSE
-            a = (np.stack(self._residual(part, self.states(self._theta(at + dw), by), along_ray=along_ray)) - r) / dw
-            b = (np.stack(self._residual(part, self.states(self._theta(at), by + dp), along_ray=along_ray)) - r) / dp
-            det = a[0] * b[1] - a[1] * b[0]
-            with np.errstate(divide="ignore", invalid="ignore"):
-                more = np.stack([-(r[0] * b[1] - r[1] * b[0]) / det, -(a[0] * r[1] - a[1] * r[0]) / det])
-            more = np.where(np.isfinite(more), more, 0.0)
-            room = 0.3 * np.minimum(np.maximum(by, 1e-6), np.maximum(2.0 - by, 1e-6))
-            moved = ~done
-            way[todo[moved]] += np.clip(more[0], -step, step)[moved]
-            p[todo[moved]] = np.clip(by + np.clip(more[1], -room, room), 0.0, 2.0)[moved]
-            todo = todo[moved]
-        # where the block meets a bar there is a step, and no plane that meets the demand: the step is found
-        part = Demands(*(v[todo] for v in d))
-        way[todo], p[todo] = self._bounded(part, low[todo], high[todo], along_ray=along_ray)
+            way[todo], p[todo] = self._bounded(part, low[todo], high[todo], along_ray=along_ray)
         return way, p
 
     def _start(self, d: Demands, *, along_ray: bool) -> tuple[Floats, Floats, Floats, Floats, Floats]:

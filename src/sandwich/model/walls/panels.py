@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -45,7 +46,7 @@ class Panel:
     z: Floats
     thickness: Floats
 
-    @property
+    @cached_property
     def stations(self) -> Floats:
         """Places of the line along it [mm], shape (q,)."""
         return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(self.line, axis=0), axis=1))])
