@@ -26,19 +26,19 @@ BARS = BarRule((10.0, 12.0, 16.0), (100.0, 150.0, 200.0), 20.0)
 M = 500.0
 
 
-def laid(required, rectangles=8, price=2.0, base=None, beyond=400.0):
+def laid(required, rectangles=8, price=2.0, base=None, beyond=400.0, mirrored=(False, False)):
     """A field of squares of half a metre laid out."""
     n, m = required.shape
     x, y = np.meshgrid((np.arange(n) + 0.5) * M, (np.arange(m) + 0.5) * M, indexing="ij")
     places = np.stack([x.ravel(), y.ravel()], axis=1)
-    grid = grid_of(places, np.full(n * m, M / 2), required.ravel(), M)
-    assert grid.required == pytest.approx(required)
+    grid = grid_of(places, np.full(n * m, M / 2), required.ravel(), M, mirrored)
+    assert any(mirrored) or grid.required == pytest.approx(required)
     rule = LayoutRule(BARS, base, rectangles, (1000.0, 1000.0), price, lambda d: beyond, 20.0)  # noqa: ARG005
     return grid, lay_layer(grid, rule)
 
 
 def provided(grid, layer):
-    area, count = np.full(grid.required.shape, layer.base.area), np.zeros(grid.required.shape)
+    area, count = np.full(grid.fold.count, layer.base.area), np.zeros(grid.fold.count)
     for p in layer.patches:
         i0, i1, j0, j1 = p.box
         area[i0:i1, j0:j1] += p.bars.area
@@ -71,21 +71,28 @@ def test_one_patch_is_one_rectangle_of_least_bars():
         st.tuples(st.integers(0, 15), st.integers(0, 11), st.floats(0.2, 2.0), st.floats(0.5, 3.0)), max_size=4
     ),
     most=st.integers(1, 6),
+    mirrored=st.tuples(st.booleans(), st.booleans()),
+    odd=st.booleans(),
 )
-def test_every_square_has_what_it_requires(peaks, most):
-    i, j = np.meshgrid(np.arange(16), np.arange(12), indexing="ij")
+def test_every_square_has_what_it_requires(peaks, most, mirrored, odd):
+    """Symmetric or not; what is symmetric is the same turned over."""
+    i, j = np.meshgrid(np.arange(16 + odd), np.arange(12 + odd), indexing="ij")
     required = np.full(i.shape, 0.3)
     for a, b, high, wide in peaks:
         required = required + high * np.exp(-((i - a) ** 2 + (j - b) ** 2) / wide**2)
-    grid, layer = laid(required, rectangles=most)
+    grid, layer = laid(required, rectangles=most, mirrored=mirrored)
     if layer.base is None:
         assert required.max() > max(b.area for b in (ParallelBars(16.0, 100.0),))
         return
     area, count = provided(grid, layer)
-    assert (area >= required - 1e-8).all()
+    at = [np.floor(((k + 0.5) * M - s) / M + 1e-9).astype(int) for k, s in zip((i, j), grid.start, strict=True)]
+    there = area[tuple(np.minimum(k, n - 1) for k, n in zip(at, area.shape, strict=True))]
+    assert (there >= required - 1e-8).all()
     assert len(layer.patches) <= most
     assert count.max(initial=0) <= 2
     assert layer.bound <= layer.mass * (1 + 1e-9)
+    for axis in np.flatnonzero(mirrored):
+        np.testing.assert_allclose(area, np.flip(area, axis))
     for p in layer.patches:
         apart = 1 / (1 / layer.base.spacing + 1 / p.bars.spacing)
         assert apart - (layer.base.diameter + p.bars.diameter) / 2 >= BARS.clear - 1e-9
@@ -406,6 +413,15 @@ def test_every_setting_of_a_layout_is_honoured(tmp_path):
     assert (large["across to [m]"] - large["across from [m]"] >= 3.0 - 1e-9).all()
     edges = large[["along from [m]", "along to [m]", "across from [m]", "across to [m]"]].to_numpy()
     np.testing.assert_allclose(edges, np.round(edges / 0.5) * 0.5, atol=1e-9)
+    _, even, _ = places("even", "{ symmetric = 'both', module = 0.5 }")
+    frame = frame[frame["place"] == "base"].set_index("layer")
+    for layer, own in even.groupby("layer"):
+        ends = own[["along from [m]", "along to [m]", "across from [m]", "across to [m]"]].to_numpy()
+        whole = frame.loc[layer, ["along from [m]", "along to [m]", "across from [m]", "across to [m]"]].to_numpy(float)
+        for k in (0, 2):
+            image = ends.copy()
+            image[:, [k, k + 1]] = whole[k] + whole[k + 1] - ends[:, [k + 1, k]]
+            np.testing.assert_allclose(np.sort(image, axis=0), np.sort(ends, axis=0), atol=1e-9)
     _, dear, _ = places("dear", "{ price = 500.0, module = 0.5 }")
     assert len(dear) < len(large)
     frame, _, marks = places(

@@ -219,6 +219,8 @@ class Arranged(Model):
         another machine [s].
     stock : float
         Longest bars [m].
+    symmetric : {'none', 'x', 'y', 'both'}
+        Along which bars the layout is the same on both sides of the middle of the zone.
     """
 
     rectangles: Annotated[int, Field(ge=0, le=40)] = 8
@@ -228,3 +230,4 @@ class Arranged(Model):
     price: NotNegative = 5.0
     seconds: Annotated[Positive, Field(le=600.0)] = 20.0
     stock: Annotated[Metres, Field(ge=2.0)] = 12.0
+    symmetric: Literal["none", "x", "y", "both"] = "none"

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 import pandas as pd
@@ -33,6 +33,7 @@ from sandwich.tables.write import file_name
 from sandwich.work.layout import counted, laid_out, layer_plan, plan_at, trims
 
 Floats = NDArray[np.float64]
+ASKEW: Final = 1e-6  # sine of twice the angle to the x bars
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,10 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
             what = "layout" if z.zone.layout is not None else "additional"
             faults.add(f"{job.path}, zones.{z.name}.{what}", f"the zone cannot be laid flat: {plan}",
                        "give polygons in additional instead")  # fmt: skip
+        askew = np.abs(np.sin(2.0 * z.zone.bars.layers().angles)) > ASKEW
+        if z.zone.layout is not None and z.zone.layout.symmetric != "none" and askew.any():
+            where = f"{job.path}, zones.{z.name}.layout.symmetric"
+            faults.add(where, "goes with bars along x and y, and some are askew", "take it out")
         for i, extra in enumerate(z.zone.additional):
             where = f"{job.path}, zones.{z.name}.additional, {i + 1}"
             if extra.layer not in known:

@@ -154,12 +154,19 @@ def laid_out(
             continue
         if key not in held:
             places = layer_plan(plan, float(settings.bars.angles[i])).places
-            grid = grid_of(places, reach, required[:, i], 1e3 * asked.module)
+            mirrored = _mirrored(asked, float(settings.bars.angles[i]))
+            grid = grid_of(places, reach, required[:, i], 1e3 * asked.module, mirrored)
             held[key] = asdict(_laid(z, settings, rule, given[i], i, grid, asked))
         layers.append(_layer(held[key]))
     if store is not None and len(held) > known:
         _keep(store, z.name, held)
     return _given(z, settings, plan, layers, asked)
+
+
+def _mirrored(asked: Arranged, angle: float) -> tuple[bool, bool]:
+    """Whether a layer at an angle from the x bars [rad] is mirrored along its bars, and across them."""
+    x, y = (asked.symmetric in (way, "both") for way in ("x", "y"))
+    return (x, y) if abs(math.cos(angle)) > UPRIGHT else (y, x)
 
 
 def _laid(

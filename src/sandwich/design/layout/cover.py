@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from sandwich.design.bar_sets import ParallelBars
 from sandwich.design.layout.candidates import Box, grown, hull, patches
+from sandwich.design.layout.fold import Fold
 
 Floats = NDArray[np.float64]
 SMALL = 1e-9
@@ -49,6 +50,8 @@ class Problem:
         Rectangles of the layer at most.
     room : float
         Bars per width that may lie between those of the base mesh [1/mm].
+    fold : Fold
+        How the squares are folded.
     least : tuple of int
         Squares of the shortest sides along and across the bars.
     """
@@ -61,13 +64,20 @@ class Problem:
     price: float
     most: int
     room: float
+    fold: Fold
     least: tuple[int, int] = (1, 1)
 
+    def marks(self, box: Box) -> int:
+        """Rectangles of the zone that one of the grid stands for."""
+        return len(self.fold.boxes(box))
+
     def cost(self, box: Box, bars: ParallelBars) -> float:
-        """Steel of bars in a rectangle with what goes past its ends, and the price of a mark [mm3]."""
-        long, wide = (box[1] - box[0]) * self.module, (box[3] - box[2]) * self.module
-        whole = self.short.shape[0] * self.module  # bars end at the edge of the zone
-        return float(bars.area * wide * min(long + 2.0 * self.beyond, max(whole, long))) + self.price
+        """Steel of bars in a rectangle with what goes past its ends, and the price of its marks [mm3]."""
+        every = self.fold.boxes(box)
+        i0, i1, j0, j1 = every[0]  # the others are its images
+        long, wide = (i1 - i0) * self.module, (j1 - j0) * self.module
+        whole = self.fold.count[0] * self.module  # bars end at the edge of the zone
+        return len(every) * (float(bars.area * wide * min(long + 2.0 * self.beyond, max(whole, long))) + self.price)
 
 
 @dataclass(frozen=True)
@@ -104,7 +114,7 @@ def simple(problem: Problem) -> Cover:
     boxes = [grown(box, problem.least, problem.short.shape) for box in patches(problem.short > SMALL)]
     found = [_least(problem, [], box, ordered) for box in dict.fromkeys(boxes)]
     chosen = [f for f in found if f is not None]
-    while len(chosen) > problem.most:
+    while sum(problem.marks(c.box) for c in chosen) > problem.most:
         pairs = list(itertools.combinations(range(len(chosen)), 2))
         rough = [
             problem.cost(hull(chosen[a].box, chosen[b].box), max(chosen[a].bars, chosen[b].bars, key=lambda v: v.area))
@@ -196,7 +206,8 @@ class Program:
         wanted = self.lacks > SMALL
         # no option counts for more than is lacking: the bound is the better for it
         cover = rows[wanted] * np.minimum(area, self.lacks[wanted, None])
-        A = np.vstack([-cover, rows * dense, rows, np.ones((1, len(of)))])
+        marks = np.array([float(self.problem.marks(self.options[k].box)) for k in of])
+        A = np.vstack([-cover, rows * dense, rows, marks[None]])
         room, over = np.full(len(rows), self.problem.room + SMALL), np.full(len(rows), float(OVER))
         return A, np.concatenate([-(self.lacks[wanted] - SMALL), room, over, [float(self.problem.most)]])
 

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.design.layout.fold import Fold
+
 Floats = NDArray[np.float64]
 INSIDE = 1e-6  # of a square, by which a box has to reach into it
 
@@ -25,20 +27,23 @@ class Grid:
         The most that a point requires whose surroundings reach into the square [mm2/mm].
     inside : ndarray of bool, shape (n, m)
         Squares of the zone.
+    area : float
+        Area of the squares of the zone [mm2].
+    fold : Fold
+        How the grid is folded, where what is laid is to be the same on both sides of a middle.
     """
 
     start: tuple[float, float]
     module: float
     required: Floats
     inside: NDArray[np.bool_]
-
-    @property
-    def area(self) -> float:
-        """Area of the squares of the zone [mm2]."""
-        return float(self.inside.sum()) * self.module**2
+    area: float
+    fold: Fold
 
 
-def grid_of(places: Floats, reach: Floats, required: Floats, module: float) -> Grid:
+def grid_of(
+    places: Floats, reach: Floats, required: Floats, module: float, mirrored: tuple[bool, bool] = (False, False)
+) -> Grid:
     """Requirements of points on a grid whose lines are multiples of the module.
 
     Parameters
@@ -51,17 +56,24 @@ def grid_of(places: Floats, reach: Floats, required: Floats, module: float) -> G
         What they require [mm2/mm].
     module : float
         Side of the squares [mm].
+    mirrored : tuple of bool
+        Whether the layout is the same on both sides of the middle of the zone along the bars, and across them: the
+        lines of the grid then count from there.
 
     Returns
     -------
     Grid
-        A square has the most of the points whose surroundings reach into it.
+        A square has the most of the points whose surroundings reach into it, and into those that lie on it.
     """
     # nothing reaches past the edges of the zone
     low = np.maximum(places - reach[:, None], places.min(0))
     high = np.minimum(places + reach[:, None], places.max(0))
     first = np.floor(low.min(0) / module + INSIDE)
     count = np.maximum(np.ceil(high.max(0) / module - INSIDE) - first, 1).astype(int)
+    for k in np.flatnonzero(mirrored):
+        side = high.max(0)[k] - low.min(0)[k]
+        count[k] = max(int(np.ceil(side / module - INSIDE)), 1)
+        first[k] = (high.max(0)[k] + low.min(0)[k]) / (2.0 * module) - count[k] / 2.0
     found, there = np.zeros(count), np.zeros(count, dtype=bool)
     from_, to = (low / module - first), (high / module - first)
     i0, j0 = np.floor(from_ + INSIDE).astype(int).clip(0).T
@@ -70,4 +82,9 @@ def grid_of(places: Floats, reach: Floats, required: Floats, module: float) -> G
         square = found[a:b, c:d]
         np.maximum(square, value, out=square)
         there[a:b, c:d] = True
-    return Grid((float(first[0] * module), float(first[1] * module)), module, found, there)
+    fold = Fold((int(count[0]), int(count[1])), mirrored)
+    return Grid(
+        start=(float(first[0] * module), float(first[1] * module)), module=module,
+        required=fold.folded(found, np.maximum), inside=fold.folded(there, np.logical_or),
+        area=float(there.sum()) * module**2, fold=fold,
+    )  # fmt: skip

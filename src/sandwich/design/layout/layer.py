@@ -116,7 +116,8 @@ def lay_layer(grid: Grid, rule: LayoutRule) -> LaidLayer:
         cover = NOTHING if program is None else best_of(program, rule.seconds)
         mass = STEEL_DENSITY * (base.area * grid.area + cover.cost)
         if best is None or mass < best.mass:
-            best = LaidLayer(base, cover.patches, mass, min(STEEL_DENSITY * tried[0][0], mass), grid.start)
+            patches = tuple(Patch(box, p.bars) for p in cover.patches for box in grid.fold.boxes(p.box))
+            best = LaidLayer(base, patches, mass, min(STEEL_DENSITY * tried[0][0], mass), grid.start)
     if best is None or not math.isfinite(best.mass):
         return LaidLayer(None, (), math.nan, math.nan, grid.start)
     return best
@@ -163,7 +164,7 @@ def _problem(grid: Grid, rule: LayoutRule, base: ParallelBars) -> Problem | None
     return Problem(
         short=short, boxes=[b for b in boxes if (b[1] - b[0]) * (b[3] - b[2]) <= most], bars=bars,
         module=grid.module, beyond=rule.beyond(thickest), price=rule.price / STEEL_DENSITY, most=rule.rectangles,
-        room=1.0 / (rule.bars.clear + thickest) - 1.0 / base.spacing, least=(least[0], least[1]),
+        room=1.0 / (rule.bars.clear + thickest) - 1.0 / base.spacing, fold=grid.fold, least=(least[0], least[1]),
     )  # fmt: skip
 
 
