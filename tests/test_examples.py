@@ -24,7 +24,7 @@ SAYS = {
         "drew floor bottom x",
         "Required steel",
         "maximum after",
-        "v_Rd_c 0.5",
+        "v_Rd_c 0.6",
     ),
     "prestressed_deck.py": (
         "by hand: n -1890 N/mm, m 164 kNm/m, -1.00 MPa",

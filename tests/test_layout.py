@@ -176,7 +176,14 @@ def test_the_layout_holds_at_every_point(wall):
         assert length == pytest.approx(math.ceil(long / 25 - 1e-6) * 25, abs=1)
         one = STEEL_DENSITY * math.pi * d**2 / 4 * (length + (own["laps"] * own["lap [mm]"].fillna(0)).max())
         assert row["mass [kg]"] == pytest.approx(row["number of bars"] * one, rel=1e-9)
-    assert sorted(marks["mark"]) == list(range(1, len(marks) + 1))
+    assert sorted(set(marks["mark"])) == list(range(1, marks["mark"].max() + 1))
+    alike = marks.groupby("mark")[["diameter [mm]", "length [m]", "laps", "shape"]].nunique()
+    assert (alike == 1).all().all()  # bars of one mark are alike, and bars alike have one
+    assert (
+        len(marks.drop_duplicates(["diameter [mm]", "length [m]", "laps", "lap [mm]", "shape"]))
+        == len(alike)
+        < len(marks)
+    )
     long_bars = marks[marks["length [m]"] > 5.0]
     assert (long_bars["laps"] == 1).all()
     assert len(long_bars)

@@ -8,6 +8,7 @@ import numpy as np
 
 from sandwich.core.bar_sizes import size
 from sandwich.core.shown import Shown
+from sandwich.design.schedule.rows import told_marks
 from sandwich.drawing.layout_records import LayoutDescription, LayoutPatch
 from sandwich.work.edge_bars import BarsBeside
 from sandwich.work.layout import LayerPlan, layer_plan
@@ -53,9 +54,8 @@ def _beside(b: BarsBeside, of: ZoneSchedule, flat: LayerPlan, side: int, metre: 
     way = np.stack([flat.along, flat.across])
     ring = np.array([[start, c0], [end, c0], [end, c1], [start, c1]]) @ way
     bar = np.array([[start, (c0 + c1) / 2.0], [end, (c0 + c1) / 2.0]]) @ way
-    marks = sorted({r.mark for r in of.others if r.place == b.place and r.layer == b.layer})
-    number = f"{marks[0]}" if len(marks) == 1 else f"{marks[0]} to {marks[-1]}" if marks else ""
-    label = f"({number})  {len(mine)}x{size(b.bars.diameter, shown.factor('mm'))}"
+    marks = told_marks(r.mark for r in of.others if r.place == b.place and r.layer == b.layer)
+    label = f"({marks})  {len(mine)}x{size(b.bars.diameter, shown.factor('mm'))}"
     return LayoutPatch(metre * ring, metre * bar, label, upright=abs(flat.along[1]) > abs(flat.along[0]))
 
 
@@ -66,11 +66,10 @@ def _patch(p: Placed, flat: LayerPlan, metre: float, small: float, shown: Shown,
     typical = min(p.pieces, key=lambda b: abs(b.across - middle), default=None)
     ends = (a0, a1) if typical is None else (typical.start, typical.end)
     bar = np.array([[ends[0], middle], [ends[1], middle]]) @ np.stack([flat.along, flat.across])
-    marks = sorted(p.marks.values())
-    lengths = sorted(p.marks)
+    lengths = sorted(p.lengths)
     told = " to ".join(f"{v * small:.0f}" for v in dict.fromkeys((lengths[0], lengths[-1]))) if lengths else ""
-    number = f"{marks[0]}" if len(marks) == 1 else f"{marks[0]} to {marks[-1]}"
-    label = f"({number})  {len(p.pieces)}x{p.bars.in_units(shown)}  l = {told}" if marks else p.bars.in_units(shown)
+    label = f"({told_marks(p.marks)})  {len(p.pieces)}x{p.bars.in_units(shown)}  l = {told}"
+    label = label if p.marks else p.bars.in_units(shown)
     return LayoutPatch(metre * ring, metre * bar, label, upright=abs(flat.along[1]) > abs(flat.along[0]))
 
 

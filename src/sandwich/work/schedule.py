@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -15,7 +16,7 @@ from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.trace import unrecorded
 from sandwich.design.bar_sets import NO_MESH, Given, ParallelBars
 from sandwich.design.layout.pieces import Piece, laps_of, pieces
-from sandwich.design.schedule.rows import BarRow, marked
+from sandwich.design.schedule.rows import BarRow, marked, told_marks
 from sandwich.design.schedule.shapes import straight
 from sandwich.design.settings import Settings
 from sandwich.model.plan import Plan
@@ -54,8 +55,8 @@ class Placed:
         Of those longer than the stock.
     stock : float
         Longest bars [mm].
-    marks : dict
-        Marks by rounded lengths [mm].
+    marks : tuple of int
+        Marks of its lengths; none before they are numbered.
     """
 
     zone: str
@@ -68,20 +69,24 @@ class Placed:
     pieces: tuple[Piece, ...]
     lap: Length
     stock: float
-    marks: dict[float, int]
+    marks: tuple[int, ...] = ()
+
+    @property
+    def lengths(self) -> dict[float, int]:
+        """Rounded lengths [mm], the longest first, and how many bars have them."""
+        return dict(sorted(Counter(p.length for p in self.pieces).items(), reverse=True))
 
     @property
     def rows(self) -> list[BarRow]:
-        """A row of the schedule for each mark."""
-        counts = Counter(p.length for p in self.pieces)
+        """A row of the schedule for each length."""
         lap = self.lap.value
+        marks = self.marks or (0,) * len(self.lengths)
         return [
             BarRow(
                 of=self.zone, storey="", place=self.place, layer=self.layer, diameter=self.bars.diameter,
-                number=counts[length], shape=straight(length), laps=laps_of(length, self.stock, lap), lap=lap,
-                mark=mark,
+                number=number, shape=straight(length), laps=laps_of(length, self.stock, lap), lap=lap, mark=mark,
             )
-            for length, mark in self.marks.items()
+            for (length, number), mark in zip(self.lengths.items(), marks, strict=True)
         ]  # fmt: skip
 
     @property
@@ -168,7 +173,6 @@ def schedule_of(
     if z.turn is not None and z.turn.any():
         return "top bars in a direction of their own are not cut to length"
     places: list[Placed] = []
-    marks = first
     outline = plan.cells(z.on_mesh.corner_points)
     for i, name in enumerate(settings.names):
         base, more = given.base[i], [e for e in given.extra if e.layer == i]
@@ -190,21 +194,20 @@ def schedule_of(
             cut = tuple(pieces(cells, (c0, c1), (a0 - beyond.value, a1 + beyond.value), bars.spacing, cover))
             with unrecorded():
                 lap = settings.standard.lap(anchored_bar(z, settings, i, bars, bars.spacing))
-            lengths = sorted({p.length for p in cut}, reverse=True)
-            own = {length: marks + k for k, length in enumerate(lengths)}
-            marks += len(lengths)
             places.append(Placed(
                 zone=z.name, layer=name, place=place, number=i, bars=bars, region=region, beyond=beyond, pieces=cut,
-                lap=lap, stock=max(stock, 2.0 * lap.value), marks=own,
+                lap=lap, stock=max(stock, 2.0 * lap.value),
             ))  # fmt: skip
     edges = edge_steel(z, plan, given, settings)
+    every = iter(marked([*(r for p in places for r in p.rows), *_beside_rows(z, edges), *edges.rows, *further], first))
+    places = [replace(p, marks=tuple(r.mark for r in itertools.islice(every, len(p.lengths)))) for p in places]
     area = trims(z)
     need = np.where(np.isfinite(required), required, 0.0)
     return ZoneSchedule(
         zone=z, plan=plan, names=settings.names, given=given, places=tuple(places),
         required=STEEL_DENSITY * area @ need, provided=STEEL_DENSITY * area @ given.area,
         area=float(area.sum()), volume=float(area @ z.h),
-        edges=edges, others=tuple(marked([*_beside_rows(z, edges), *edges.rows, *further], marks)),
+        edges=edges, others=tuple(every),
     )  # fmt: skip
 
 
@@ -222,12 +225,11 @@ def places_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
     rows = []
     for p in (p for s in of for p in s.places):
         a0, a1, c0, c1 = (v / 1e3 for v in p.region)
-        numbers = sorted(p.marks.values())
         rows.append({
             "zone": p.zone, "layer": p.layer, "place": p.place, "bars [mm]": p.bars, "along from [m]": a0,
             "along to [m]": a1, "across from [m]": c0, "across to [m]": c1,
             "beyond each end [mm]": p.beyond.value if p.beyond.clause else np.nan, "beyond by": p.beyond.clause,
-            "marks": "" if not numbers else f"{numbers[0]}" if len(numbers) == 1 else f"{numbers[0]} to {numbers[-1]}",
+            "marks": told_marks(p.marks),
             "number of bars": len(p.pieces), "mass [kg]": p.mass,
         })  # fmt: skip
     rows += [

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Final
 
@@ -71,7 +71,7 @@ class BarRow:
         sides = tuple(round(v, 1) for v in self.shape.sides)
         return (
             self.of, self.diameter, self.shape.code, sides, self.shape.mandrel, self.shape.tail, self.length, self.laps,
-            round(self.lap, 1),
+            round(self.lap, 1) if self.laps else 0.0,
         )  # fmt: skip
 
 
@@ -99,9 +99,20 @@ class Schedule:
 
 
 def marked(rows: Sequence[BarRow], first: int) -> list[BarRow]:
-    """Rows with running marks: bars alike of a wall share theirs."""
+    """Rows with running marks: bars alike of a zone or wall share theirs."""
     marks: dict[tuple[object, ...], int] = {}
     return [replace(r, mark=marks.setdefault(r.alike, first + len(marks))) for r in rows]
+
+
+def told_marks(marks: Iterable[int]) -> str:
+    """Marks in words, such as 3, 7 to 9."""
+    out: list[list[int]] = []
+    for m in sorted(set(marks)):
+        if out and m == out[-1][-1] + 1:
+            out[-1].append(m)
+        else:
+            out.append([m])
+    return ", ".join(f"{run[0]} to {run[-1]}" if len(run) > 2 else ", ".join(map(str, run)) for run in out)
 
 
 def schedule_frame(schedule: Schedule) -> pd.DataFrame:
