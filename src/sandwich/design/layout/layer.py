@@ -15,9 +15,9 @@ from sandwich.design.layout.cover import NOTHING, Patch, Problem, Program, best_
 from sandwich.design.layout.grid import Grid
 
 ALIKE = 0.08  # of the area: bars that differ by less are one choice
-BASES = 6  # base meshes that are tried
+LOST = 2  # base meshes one after another that no rectangles make enough
 LEVELS = 6  # additional bars beside a base mesh
-WHOLE = 0.3  # of the zone, that a rectangle takes at most
+WHOLE = 0.5  # of the zone, that a rectangle takes at most
 CLOSE = 3  # base meshes whose cover is made the least
 
 
@@ -96,18 +96,22 @@ def lay_layer(grid: Grid, rule: LayoutRule) -> LaidLayer:
         Of the base meshes of the rule the one that is cheapest with its rectangles.
     """
     bases = [rule.base] if rule.base is not None else _bases(grid, rule)
-    lightest, tried = math.inf, list[tuple[float, ParallelBars, Program | None]]()
+    lightest, tried, lost = math.inf, list[tuple[float, ParallelBars, Program | None]](), 0
     for base in bases:
         own = base.area * grid.area
         if own >= lightest:
-            break  # the mesh alone is heavier than a lighter one with its rectangles
+            continue  # the mesh alone is heavier than another one with its rectangles
         problem = _problem(grid, rule, base)
         program = None if problem is None else program_of(problem)
         tried.append((own + (0.0 if program is None else program.bound), base, program))
         if problem is None:
             lightest = own
         elif program is not None and math.isfinite(program.bound):
-            lightest = min(lightest, own + simple(problem).cost)
+            lightest, lost = min(lightest, own + simple(problem).cost), 0
+        else:
+            lost += 1
+            if lost == LOST:
+                break  # rectangles do not cover what lighter meshes lack
     tried = sorted((t for t in tried if math.isfinite(t[0])), key=lambda t: t[0])
     best: LaidLayer | None = None
     for bound, base, program in tried[:CLOSE]:
@@ -124,17 +128,13 @@ def lay_layer(grid: Grid, rule: LayoutRule) -> LaidLayer:
 
 
 def _bases(grid: Grid, rule: LayoutRule) -> list[ParallelBars]:
-    """Base meshes that may be the cheapest, by rising area."""
+    """Base meshes that may be the cheapest, by falling area."""
     needs = grid.required[grid.inside]
     top, low = float(needs.max(initial=0.0)), float(np.quantile(needs, 0.05)) if len(needs) else 0.0
     found = _distinct(rule.bars)
     enough = [b for b in found if b.area >= top * (1.0 - 1e-9)][:1]
     usual = [b for b in found if low * (1.0 - 1e-9) <= b.area < top * (1.0 - 1e-9)]
-    if not enough and not usual:
-        return []
-    if len(usual) > BASES:
-        usual = [usual[i] for i in np.unique(np.linspace(0, len(usual) - 1, BASES).round().astype(int))]
-    return usual + enough
+    return [*enough, *reversed(usual)]
 
 
 def _distinct(rule: BarRule) -> list[ParallelBars]:
