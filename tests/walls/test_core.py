@@ -210,7 +210,8 @@ def test_a_change_is_tried_on_the_walls(core, cli, tmp_path):
                                    "chords": {"count": 4, "diameter": 20, "length": 100},
                                    "links": {"diameter": 10, "spacing": 100}}]}  # fmt: skip
     text = json.dumps(values["walls.core.bars"]).replace('": ', '" = ').replace('"', "'").replace("'", '"')
-    tried = try_job(job, {"walls.core.bars": re.sub(r'"(\w+)" =', r"\1 =", text)}).walls.parts
+    trial = try_job(job, {"walls.core.bars": re.sub(r'"(\w+)" =', r"\1 =", text)}).walls
+    tried = trial.parts
     other = tmp_path / "other"
     shutil.copytree(job.parent, other, ignore=shutil.ignore_patterns("results"))
     given = run_job(load_job(other / "job.toml").with_values(values), pictures=False)
@@ -222,6 +223,12 @@ def test_a_change_is_tried_on_the_walls(core, cli, tmp_path):
     for r in tried.itertuples():
         if r.after <= 1.0:
             assert r.after == pytest.approx(run[r.storey, r.part], rel=1e-6)
+    keys = ["storey", "section", "at"]
+    for column, of in (("before", result), ("after", given)):
+        whole_ = of.frame("wall sections").set_index(keys)[["utilisation", "torsion with shear"]].max(axis=1)
+        assert_allclose(
+            trial.sections[column], whole_.loc[list(trial.sections[keys].itertuples(index=False))], rtol=1e-9
+        )
     with pytest.raises(InputError, match=r"walls\.NAME\.KEY"):
         try_job(job, {"walls.core.zones": "['core']"})
     assert result.frame("wall bars")["bars"].eq("chosen").all()

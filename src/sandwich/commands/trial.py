@@ -54,7 +54,7 @@ UNCHANGED: Final = (
     "bars that the run laid, where it did."
 )
 
-ON_FORCES: Final = "The forces are those of the analysis that was read. Whole sections are not tried."
+ON_FORCES: Final = "The forces are those of the analysis that was read."
 
 
 @dataclass(frozen=True, repr=False)

@@ -23,6 +23,7 @@ from sandwich.work.walls.checks import CheckedPart, Laid, given_bars, members_of
 from sandwich.work.walls.cuts import cut_walls
 from sandwich.work.walls.layout import LaidWall, Walls, lay_walls, relaid
 from sandwich.work.walls.pictures import most_bent, strength_of, worst_of_table, worst_strength
+from sandwich.work.walls.sections import sections_of
 from sandwich.work.walls.seismic import SEISMIC_TABLES, designed, worst_seismic
 from sandwich.work.walls.stations import WallCuts
 from sandwich.work.walls.store import load_bars, load_stations
@@ -31,6 +32,7 @@ CHOSEN: Final = ("rule", "same_bars", "end_bars", "curtains", "seismic")  # what
 MOVES: Final = 0.05  # of the stiffness: a change from which the analysis would move
 STIFFNESS: Final = 0.3  # power of the strength with which the modulus of concrete grows
 MOST: Final = 16  # rows that are shown
+SECTIONS: Final = 4  # whole sections that are looked at
 
 
 @dataclass(frozen=True, repr=False)
@@ -42,6 +44,8 @@ class WallTrial:
     parts : DataFrame
         One row a part that changes: bars and worst check before and after, of strength and seismic design; the worst
         after first.
+    sections : DataFrame
+        One row a whole section of these parts, those that were used most: utilisation before and after.
     moved : tuple of str
         What of the change would move the analysis.
     bent : tuple
@@ -51,6 +55,7 @@ class WallTrial:
     """
 
     parts: pd.DataFrame
+    sections: pd.DataFrame
     moved: tuple[str, ...]
     bent: tuple[CheckedPart, WallCuts]
     before: Callable[[CheckedPart], tuple[CheckedPart, WallCuts]]
@@ -87,7 +92,12 @@ class WallTrial:
         bad = (self.parts["after"] > 1.0 + 1e-9).to_numpy(dtype=bool)
         count = f", the worst {MOST} of {len(self.parts)}" if len(self.parts) > MOST else ""
         warned = tuple(Text(m, "bad") for m in self.moved)
-        return (Table(f"Walls: parts that change{count}", self.parts.head(MOST), bad=bad[:MOST]), *warned)
+        parts = Table(f"Walls: parts that change{count}", self.parts.head(MOST), bad=bad[:MOST])
+        if not len(self.sections):
+            return (parts, *warned)
+        over = (self.sections["after"] > 1.0 + 1e-9).to_numpy(dtype=bool)
+        sections = Table(f"Whole sections, up to {SECTIONS} of those that were used most", self.sections, bad=over)
+        return (parts, sections, *warned)
 
 
 def touches_walls(old: Job, new: Job) -> bool:
@@ -151,7 +161,33 @@ def try_walls(project: Project, new: Job) -> WallTrial | None:
 
     bent = most_bent(moved)
     shown = Shown(project.job.output.units)
-    return WallTrial(frame, tuple(map(str, _moved(old_walls, new_walls))), (bent, new_cuts), before, shown)
+    sections = _sections(project, changed, new_cuts, members, moved)
+    return WallTrial(frame, sections, tuple(map(str, _moved(old_walls, new_walls))), (bent, new_cuts), before, shown)
+
+
+def _sections(
+    project: Project, changed: Project, cuts: WallCuts, members: list[CheckedPart], moved: list[CheckedPart]
+) -> pd.DataFrame:
+    """Whole sections that the changed parts belong to, those that the run used most, before and after."""
+    table = pd.read_parquet(project.job.results / "wall_sections.parquet")
+    if table.empty:
+        return table
+    storeys = {(c.part.wall, c.part.storey) for c in moved if c.part.kind.upright}
+    mine = np.array([k in storeys for k in zip(table["wall"], table["storey"], strict=True)], dtype=bool)
+    use = table[["utilisation", "torsion with shear"]].max(axis=1)
+    most = table[mine].assign(before=use).sort_values("before", ascending=False, kind="stable").head(SECTIONS)
+    before = {
+        tuple(k): float(v) for *k, v in most[["wall", "storey", "section", "at", "before"]].itertuples(index=False)
+    }
+    found = sections_of(changed, cuts, members, lambda s: (s.wall, s.storey, s.part, s.at) in before)
+    rows = []
+    for c in found:
+        s, (after, check) = c.station, c.worst
+        rows.append({
+            "wall": s.wall, "storey": s.storey, "section": s.part, "at": s.at,
+            "before": before[s.wall, s.storey, s.part, s.at], "after": after, "governing check": check,
+        })  # fmt: skip
+    return pd.DataFrame(rows).sort_values("after", ascending=False, kind="stable") if rows else pd.DataFrame()
 
 
 def _differs(c: CheckedPart, known: dict[str, Laid], job: Job, new: Job, old: dict[str, LaidWall]) -> bool:

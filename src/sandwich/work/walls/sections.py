@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -101,8 +102,10 @@ class Outline:
     strengths: dict[str, SectionStrength]
 
 
-def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedSection]:
-    """All whole sections with the bars of their parts, in the order of the cuts."""
+def sections_of(
+    project: Project, cuts: WallCuts, parts: list[CheckedPart], only: Callable[[Station], bool] = lambda _: True
+) -> list[CheckedSection]:
+    """Whole sections with the bars of their parts, in the order of the cuts: all, or those that are asked for."""
     by: dict[tuple[str, str, str], list[CheckedPart]] = {}
     for c in parts:
         if c.part.kind.upright:
@@ -113,7 +116,7 @@ def sections_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> l
     made: dict[tuple[object, ...], Outline] = {}
     out = []
     for s in cuts.stations:
-        if s.part_of is not None or s.kind != "section":
+        if s.part_of is not None or s.kind != "section" or not only(s):
             continue
         wall = walls[s.wall]
         mine = {run.panel: by.get((s.wall, s.storey, run.panel), []) for run in s.runs}
