@@ -6,7 +6,8 @@ import numpy as np
 import pandas as pd
 import pytest
 
-from sandwich import InputError, explain_point, run_job, try_job
+from sandwich import InputError, Section, design_points, explain_point, run_job, try_job
+from sandwich.core.section import BarLayers
 
 JOB = """title = "Strip of a wall"
 [design]
@@ -46,6 +47,21 @@ def wall(folder, h=200, more="second_order = { effective_length = 5.0 }", standa
 
 def required(result):
     return result.frame("steel").pivot(index="point", columns="layer", values="required [mm2/m]")
+
+
+def test_points_by_themselves_are_as_those_of_a_job(tmp_path):
+    """The same resultants through the Python door."""
+    steel = required(run_job(wall(tmp_path), pictures=False))
+    of = {"bent": (-200 * 1.35 - 60, 13.5 - 30), "even": (-330, 0), "pulled": (165, 14.25)}
+    rows = [[0, of[p][0], 0, 0, 1e3 * of[p][1], 0, 0, 0] for p in steel.index]
+    bars = BarLayers(30.0, 30.0, 8.0, 10.0)
+    section = Section(200.0, bars=bars)
+    found = design_points(rows, section, effective_length=5000.0, minimum_eccentricity=False).steel
+    own = found.assign(point=[steel.index[int(p) - 1] for p in found["point"]])
+    own = own.pivot(index="point", columns="layer", values="required [mm2/m]")
+    pd.testing.assert_frame_equal(own[list(steel)], steel, rtol=1e-9, check_names=False)
+    with pytest.raises(ValueError, match="effective_length"):
+        design_points(rows, section, effective_length=-1.0)
 
 
 def test_moments_by_hand_reach_the_bars_of_both_faces(tmp_path):

@@ -176,9 +176,8 @@ def _sections(
     mine = np.array([k in storeys for k in zip(table["wall"], table["storey"], strict=True)], dtype=bool)
     use = table[["utilisation", "torsion with shear"]].max(axis=1)
     most = table[mine].assign(before=use).sort_values("before", ascending=False, kind="stable").head(SECTIONS)
-    before = {
-        tuple(k): float(v) for *k, v in most[["wall", "storey", "section", "at", "before"]].itertuples(index=False)
-    }
+    columns = ["wall", "storey", "section", "at", "before"]
+    before = {tuple(k): float(v) for *k, v in most[columns].iloc[::-1].itertuples(index=False)}  # the worst of a name
     found = sections_of(changed, cuts, members, lambda s: (s.wall, s.storey, s.part, s.at) in before)
     rows = []
     for c in found:
@@ -187,7 +186,9 @@ def _sections(
             "wall": s.wall, "storey": s.storey, "section": s.part, "at": s.at,
             "before": before[s.wall, s.storey, s.part, s.at], "after": after, "governing check": check,
         })  # fmt: skip
-    return pd.DataFrame(rows).sort_values("after", ascending=False, kind="stable") if rows else pd.DataFrame()
+    frame = pd.DataFrame(rows, columns=[*columns, "after", "governing check"])
+    order = frame.sort_values("after", ascending=False, kind="stable")
+    return order.drop_duplicates(columns[:4]).reset_index(drop=True)
 
 
 def _differs(c: CheckedPart, known: dict[str, Laid], job: Job, new: Job, old: dict[str, LaidWall]) -> bool:

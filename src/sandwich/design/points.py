@@ -12,11 +12,12 @@ import pandas as pd
 from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core import compiled
-from sandwich.core.errors import check_choice, check_kind
+from sandwich.core.errors import check_choice, check_kind, check_number
 from sandwich.core.resultants import COMPONENTS
 from sandwich.core.section import Section
 from sandwich.design.record import Ultimate
 from sandwich.design.results import LAYER, REQUIRED, checks_frame, steel_frame
+from sandwich.design.second_order import WAYS, added_moment, both_ways
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.ultimate import design_ultimate
 from sandwich.standards.interface import ULTIMATE, Standard
@@ -186,6 +187,8 @@ def design_points(
     compression_bars: bool = False,
     shear_steel: str = "cos2",
     minimum_eccentricity: bool | None = None,
+    effective_length: float | None = None,
+    creep: float = 2.0,
     workers: int = 1,
 ) -> PointDesign:
     """Design points from their resultants in the bar directions.
@@ -219,6 +222,11 @@ def design_points(
         Ratio of tension steel in the direction of the shear.
     minimum_eccentricity : bool, optional
         Whether compression is checked with the minimum eccentricity; of walls by default.
+    effective_length : float, optional
+        Of a wall out of its plane [mm]: imperfection, minimum eccentricity and second order by the standard are added
+        to the moments of the vertical direction, in each combination both ways; none by default.
+    creep : float
+        Effective creep ratio of that [-].
     workers : int
         Threads; 0 takes one a core.
 
@@ -247,6 +255,9 @@ def design_points(
     shape: tuple[int, ...] = array.shape
     k = shape[1]
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
+    if effective_length is not None:
+        check_number("effective_length", effective_length, 1.0, 1e6, " mm")
+    check_number("creep", creep, 0.0, 10.0)
     settings = Settings(
         bars=section.bars,
         concrete=section.concrete,
@@ -265,12 +276,19 @@ def design_points(
     if compiled.is_cold():
         log.warning("compiling once; later calls start at once")
     h = np.full(len(array), section.h)
-    result = design_ultimate(array, np.eye(k), [situation] * k, h, settings, workers=workers)
+    if effective_length is not None:
+        more = added_moment(array, [situation] * k, h, settings, effective_length, creep)
+        if more.beyond.any():
+            at = labels[int(more.beyond.any(1).argmax())]
+            log.warning("%d points buckle or pass a limit of %s, %s first", more.beyond.any(1).sum(), more.clause, at)
+        array, names = both_ways(array, more.moment, settings), [f"{n}{way}" for n in names for way in WAYS]
+    situations = [situation] * len(names)
+    result = design_ultimate(array, np.eye(len(names)), situations, h, settings, workers=workers)
     return PointDesign(
         labels=labels,
         resultants=array,
         combinations=names,
-        situations=[situation] * k,
+        situations=situations,
         h=h,
         settings=settings,
         ultimate=result,

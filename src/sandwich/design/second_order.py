@@ -15,6 +15,7 @@ from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface import SlenderWall
 
 UPRIGHT: Final = 0.7  # sine from which bars count as vertical
+WAYS: Final = {" bow +": 1.0, " bow -": -1.0}
 BUCKLES: Final = 1e3  # MPa over the thickness: a moment that no section carries
 
 
@@ -81,6 +82,14 @@ def added_moment(
                 beyond[here] = np.maximum(beyond[here], (limit.utilisation > 1.0) & (n < 0.0))
             clause = found.clause
     return AddedMoment(out, beyond, clause)
+
+
+def both_ways(combined: Floats, added: Floats, settings: Settings) -> Floats:
+    """Resultants (p, k, 8) with what is added to their vertical moments (p, k), each both ways, (p, 2 k, 8)."""
+    out = np.repeat(combined, len(WAYS), axis=1)
+    signs = np.tile(list(WAYS.values()), combined.shape[1])
+    out[..., 3 + vertical(settings)] += signs * np.repeat(added, len(WAYS), axis=1)
+    return out
 
 
 def vertical(settings: Settings) -> int:

@@ -14,7 +14,7 @@ import numpy as np
 from sandwich.combine.table import Column, Combinations, Row
 from sandwich.core.records import WarningNote
 from sandwich.core.trace import Quantity, Step, recording
-from sandwich.design.second_order import AddedMoment, added_moment, vertical
+from sandwich.design.second_order import WAYS, AddedMoment, added_moment, vertical
 from sandwich.design.settings import Settings
 from sandwich.job.zone import SecondOrder
 from sandwich.mechanics.superpose import superpose
@@ -23,7 +23,6 @@ from sandwich.standards.interface import Standard
 
 NXY: Final = 2  # among the resultants
 SEISMIC: Final = "seismic"
-WAYS: Final = {" bow +": 1.0, " bow -": -1.0}
 
 
 def plain_name(name: str) -> str:
