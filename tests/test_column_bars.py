@@ -124,6 +124,26 @@ def test_bars_near_a_column_take_their_part_of_the_moment(tmp_path, standard, ph
     assert ("bottom bars through the column" in set(found["check"])) == through
 
 
+@pytest.mark.parametrize(("place", "width"), [((6, 0.5), 400 + 700), ((0.5, 0.5), 700 + 350)])
+def test_bars_across_an_edge_take_the_moment_of_its_column(tmp_path, place, width):
+    """EN 1992-1-1, figure 9.9: y from the edge to the innermost face; at a corner the slab ends before y/2."""
+    result, found = slab(tmp_path / "a", "{}", bars=mesh(12, 200), force='"integrated"', at=[place])
+    moment = found[found["check"] == "moment to the column by flexure"].set_index("layer")
+    faces = {"bottom", "top"} if place == (0.5, 0.5) else {str(k).split()[0] for k in moment.index}
+    across = {"y"} if place[0] == 6 else {"x", "y"}
+    assert {str(k).split()[1] for k in moment.index} == across
+    assert {str(k).split()[0] for k in moment.index} <= faces
+    punching = result.frame("punching").iloc[0]
+    for layer, row in moment.iterrows():
+        own = abs(punching["V e along c1 [kNm]" if layer.endswith("x") else "V e across [kNm]"])
+        d = 250 - 30 - (6 if layer.endswith("x") else 18)
+        assert row["clause"] == "9.4.2(1)"
+        assert row["width [mm]"] == pytest.approx(width, abs=2)
+        assert row["moment [kNm]"] >= own * (1 - 1e-9)
+        steel = row["moment [kNm]"] * 1e6 / (0.9 * d * 500 / 1.15) / row["width [mm]"] * 1e3
+        assert row["demand"] == pytest.approx(steel, rel=1e-6)
+
+
 def test_a_band_ends_at_the_edge_of_the_slab(tmp_path):
     """500 mm from an edge: the same moment in what there is of the width."""
     _, found = slab(

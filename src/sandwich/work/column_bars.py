@@ -19,7 +19,7 @@ from sandwich.design.settings import Settings
 from sandwich.model.plan import Plan
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import SlabColumn
-from sandwich.standards.interface import Near, Through
+from sandwich.standards.interface import Near, SlabJoint, Through
 from sandwich.work.layout import LayerPlan, anchored_bar, layer_plan, plan_at
 from sandwich.work.loaded_areas import LoadedArea
 
@@ -29,6 +29,7 @@ MOMENT: Final = "moment to the column by flexure"
 THROUGH: Final = "bottom bars through the column"
 LEVER: Final = 0.9  # of the effective depth, of the bars that take a moment
 ASIDE: Final = 0.5  # tangent up to which the next column counts as straight on
+MEETS: Final = 0.9  # cosine up to which bars meet an edge at right angles
 INSIDE: Final = "inside"
 NEAR: Final = 1.0  # mm by which a column may stand beside its slab
 
@@ -303,8 +304,10 @@ def _by_flexure(
     h = c.area.h
     d = h / 2.0 + abs(float(settings.bars.axes(np.array([h]))[0, i]))
     sides = c.column.size(along), c.column.size(across)
+    met = [gap for normal, gap in zip(c.column.edges, c.column.gaps, strict=True) if abs(float(normal @ along)) > MEETS]
+    y = min(met) + sides[0] if met else None
     with unrecorded():
-        rule = settings.standard.moment_near_column(moment, *sides, d, h)
+        rule = settings.standard.moment_near_column(SlabJoint(moment, *sides, d, h, y))
     if rule is None or not moment > 0.0:
         return None
     whole = rule.width

@@ -6,7 +6,7 @@ from typing import Any, Final
 
 from sandwich.core.trace import clause
 from sandwich.standards.aci318.punching import gamma_v
-from sandwich.standards.interface.columns import Near, Through
+from sandwich.standards.interface.columns import Near, SlabJoint, Through
 
 BARS_THROUGH: Final = 2
 
@@ -72,10 +72,10 @@ class ACI318Columns:
         """No rule: strips of the direct design method are none of a finite-element model."""
         return None
 
-    def moment_near_column(self, M_sc: float, c_1: float, c_2: float, d: float, h: float) -> Near | None:
+    def moment_near_column(self, of: SlabJoint) -> Near | None:
         """gamma_f M_sc in b_slab; gamma_f is not raised by 8.4.2.2.4."""
-        value = float(gamma_f(c_1 + d, c_2 + d)) * M_sc
-        return Near(value, float(b_slab(c_2, h)), "8.4.2.2.2, 8.4.2.2.3")
+        value = float(gamma_f(of.c_1 + of.d, of.c_2 + of.d)) * of.M_sc
+        return Near(value, float(b_slab(of.c_2, of.h)), "8.4.2.2.2, 8.4.2.2.3")
 
     def through_column(self) -> Through | None:
         """8.7.4.2.2."""

@@ -1,11 +1,11 @@
-"""EN 1992-1-1:2004, 9.4.1: bars of flat slabs over and through internal columns."""
+"""EN 1992-1-1:2004, 9.4: bars of flat slabs over and through internal columns, and at columns at edges."""
 
 from __future__ import annotations
 
 from typing import Any, Final
 
 from sandwich.core.trace import clause
-from sandwich.standards.interface.columns import Near, Through
+from sandwich.standards.interface.columns import Near, SlabJoint, Through
 
 BARS_THROUGH: Final = 2
 
@@ -62,6 +62,36 @@ def b_near(l_1: Any, l_2: Any) -> Any:
     return 0.125 * l_1 + 0.125 * l_2
 
 
+@clause("EN 1992-1-1:2004, 9.4.2(1), figure 9.9", formula="b_e = c_z + y")
+def b_e(c_z: Any, y: Any) -> Any:
+    """Width at a column at an edge in which bars across the edge transmit moments between slab and column.
+
+    At a corner it ends at the other edge: z + y/2.
+
+    Parameters
+    ----------
+    c_z : float or ndarray
+        Side of the column along the edge [mm].
+    y : float or ndarray
+        Distance from the edge to the innermost face of the column [mm].
+
+    Returns
+    -------
+    b_e : float or ndarray
+        Width [mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 9.4.2(1), figure 9.9.
+
+    Examples
+    --------
+    >>> b_e(400.0, 500.0)
+    900.0
+    """
+    return c_z + y
+
+
 class EN1992Columns:
     """What `EN1992` does for bars near columns."""
 
@@ -69,9 +99,9 @@ class EN1992Columns:
         """9.4.1(2)."""
         return Near(float(a_s_near(A_t)), float(b_near(l_1, l_2)), "9.4.1(2)")
 
-    def moment_near_column(self, M_sc: float, c_1: float, c_2: float, d: float, h: float) -> Near | None:  # noqa: ARG002
-        """No rule."""
-        return None
+    def moment_near_column(self, of: SlabJoint) -> Near | None:
+        """9.4.2(1), of bars that meet a free edge beside the column."""
+        return None if of.y is None else Near(of.M_sc, float(b_e(of.c_2, of.y)), "9.4.2(1)")
 
     def through_column(self) -> Through | None:
         """9.4.1(3)."""

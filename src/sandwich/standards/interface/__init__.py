@@ -10,7 +10,7 @@ from typing import Protocol
 
 from sandwich.standards.interface.anchorage import Anchorage, AnchoredBar, Bend, EndedBars, LappedEnd, LapTies, Length
 from sandwich.standards.interface.building import BuildingDemand, Buildings, Sway
-from sandwich.standards.interface.columns import ColumnBars, Near, Through
+from sandwich.standards.interface.columns import ColumnBars, Near, SlabJoint, Through
 from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.durability import CoverDemand, CoverNeed, Durability, FireDemand, FireNeed
 from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
@@ -90,6 +90,7 @@ __all__ = [
     "ShearDemand",
     "ShearSection",
     "Situation",
+    "SlabJoint",
     "SlenderWall",
     "Standard",
     "Strengths",

@@ -16,6 +16,21 @@ class Near(NamedTuple):
     clause: str
 
 
+class SlabJoint(NamedTuple):
+    """Where a slab gives a moment M_sc [N mm] to a column.
+
+    `c_1`, `c_2` are the sides of the column along and across the bars, d their effective depth, h the thickness, `y`
+    the distance from a free edge that the bars meet there to the innermost face of the column, None without one [mm].
+    """
+
+    M_sc: float
+    c_1: float
+    c_2: float
+    d: float
+    h: float
+    y: float | None
+
+
 class Through(NamedTuple):
     """Bars that pass through a column in each direction, whether that is for internal ones alone, and the clause."""
 
@@ -33,11 +48,8 @@ class ColumnBars(Protocol):
         `A_t` [mm2] is that of the half panels, `l_1` and `l_2` the widths of both panels [mm].
         """
 
-    def moment_near_column(self, M_sc: float, c_1: float, c_2: float, d: float, h: float) -> Near | None:
-        """Moment between slab and column [N mm] that bars near it resist.
-
-        `c_1`, `c_2` are the sides of the column along and across the bars, d the effective depth, h the thickness [mm].
-        """
+    def moment_near_column(self, of: SlabJoint) -> Near | None:
+        """Moment between slab and column [N mm] that bars near it resist."""
 
     def through_column(self) -> Through | None:
         """Bottom bars that pass through a column in each direction."""

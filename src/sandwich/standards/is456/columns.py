@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from sandwich.core.trace import clause
-from sandwich.standards.interface.columns import Near, Through
+from sandwich.standards.interface.columns import Near, SlabJoint, Through
 
 
 @clause("IS 456:2000, 31.3.3", formula="alpha = 1 / (1 + 2/3 (a_1/a_2)^(1/2))")
@@ -69,10 +69,10 @@ class IS456Columns:
         """No rule: strips of the direct design method are none of a finite-element model."""
         return None
 
-    def moment_near_column(self, M_sc: float, c_1: float, c_2: float, d: float, h: float) -> Near | None:
+    def moment_near_column(self, of: SlabJoint) -> Near | None:
         """The part alpha of M within 1.5 D of the column on both sides, 31.3.3."""
-        value = float(alpha(c_1 + d, c_2 + d)) * M_sc
-        return Near(value, float(b_flexure(c_2, h)), "31.3.3")
+        value = float(alpha(of.c_1 + of.d, of.c_2 + of.d)) * of.M_sc
+        return Near(value, float(b_flexure(of.c_2, of.h)), "31.3.3")
 
     def through_column(self) -> Through | None:
         """No rule."""
