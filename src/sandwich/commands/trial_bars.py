@@ -34,6 +34,7 @@ from sandwich.tables.write import table_file
 from sandwich.work.bars import check_bars, deeper, extra_text, laid_axes, lay_bars
 from sandwich.work.layout import trims
 from sandwich.work.loaded_areas import loaded_areas
+from sandwich.work.minimum_gaps import without_gaps
 from sandwich.work.punching import punch, punch_laid
 from sandwich.work.service import laid_after_service, laid_bars, loads_of, rule_of_zone, service_of
 
@@ -124,6 +125,7 @@ def try_bars(
         z, own = deep, design(settings_of(deep.zone, standard))
     areas = [a for a in loaded_areas(project, Faults()) if a.zone == name] if PUNCHING.asked(project) else []
     found, final = punch(areas, z, own, standard) if areas else ((), own)
+    final = without_gaps(z, final)
     fixed = bool(tried.provided) and tried.layout is None
     laid = None if laid_after_service(z) else lay_bars(z, final, standard)
     state = checks = None

@@ -150,6 +150,7 @@ class Zone(Model):
     f_yk: Megapascals = 500.0
     method: Literal["sandwich", "plate", "membrane"] = "sandwich"
     minimum: Literal["slab", "wall", "none"] = "none"
+    minimum_gaps: NotNegative = 4.0
     joint: bool = False
     uncracked: Literal["report", "exempt"] = "report"
     compression_bars: bool = False

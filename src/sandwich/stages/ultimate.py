@@ -30,7 +30,8 @@ from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name, read_store, stored_points, write_store
 from sandwich.work.bars import check_bars, deeper
-from sandwich.work.loaded_areas import loaded_areas
+from sandwich.work.loaded_areas import LoadedArea, loaded_areas
+from sandwich.work.minimum_gaps import check_gaps, without_gaps
 from sandwich.work.punching import PunchedArea, punch
 
 log = logging.getLogger("sandwich")
@@ -53,7 +54,7 @@ class ZoneDesign:
     own : Ultimate
         Its design.
     final : Ultimate
-        The same with the bars that punching raises.
+        The same with the bars that punching raises, and without gaps in minimum steel.
     punched : tuple of PunchedArea or None
         Its loaded areas; None where the design was taken from the store as it stands.
     reused : bool
@@ -90,6 +91,7 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
         """Note loaded areas that cannot be, and layers that are given bars and do not exist."""
         loaded_areas(project, faults)
         check_bars(project.job, project.zones, faults)
+        check_gaps(project.job, project.zones, faults)
 
     def run(self, project: Project, progress: Progress) -> Outcome[dict[str, ZoneDesign]]:
         """Design, or take over, every zone."""
@@ -118,7 +120,8 @@ ULTIMATE: Final = UltimateStage()
 
 def _laid_key(z: ZoneInput, key: str) -> str:
     """Digest of what decides which bars are laid in a zone that is designed from `key`."""
-    return content([key, repr((z.zone.rule, z.zone.layout, z.zone.provided, z.zone.additional, z.zone.column_bars))])
+    return content([key, repr((z.zone.rule, z.zone.layout, z.zone.provided, z.zone.additional, z.zone.column_bars,
+                          z.zone.minimum_gaps))])  # fmt: skip
 
 
 def _laid(z: ZoneInput, held: dict[str, Any], project: Project) -> ZoneInput:
@@ -143,7 +146,7 @@ def _stored(z: ZoneInput, project: Project) -> ZoneDesign:
         laid = _laid(z, held, project)
     except KeyError:
         raise StaleError(f"{project.store} holds no design of zone '{z.name}'; run the job again") from None
-    return ZoneDesign(laid, own, replace(own, a_s=raised), None, reused=True)
+    return ZoneDesign(laid, own, without_gaps(laid, replace(own, a_s=raised)), None, reused=True)
 
 
 def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
@@ -179,11 +182,11 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
             write_store(project.store / f"{file_name(z.name)}.parquet", points, z.cases, labels)
         used, u = found if found is not None else (z, design(z))
         reused = found is not None
-        punched, raised = punch(areas, used, u, standard)
+        punched, raised = _raised(areas, used, u, standard)
         while (lower := deeper(used, raised, used.settings(standard), project.store)) is not None:
             used = bowed(lower, project.combinations.ultimate(), standard)
             u, reused = design(used), False
-            punched, raised = punch(areas, used, u, standard)
+            punched, raised = _raised(areas, used, u, standard)
         key = zone_key(used, ultimate, standard)
         arrays = arrays_of(u) | {"raised": raised.a_s, "diameters": used.settings(standard).bars.diameters}
         arrays["deeper from"] = np.array(_laid_key(z, zone_key(z, ultimate, standard)) if used.zone != z.zone else "")
@@ -191,6 +194,14 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
         save_arrays(project.store / f"{file_name(z.name)}.npz", key, arrays)
         out.append(ZoneDesign(used, u, raised, tuple(punched), reused))
     return out
+
+
+def _raised(
+    areas: list[LoadedArea], z: ZoneInput, u: Ultimate, standard: Standard
+) -> tuple[list[PunchedArea], Ultimate]:
+    """Loaded areas of a zone, and its design with the bars that punching raises and without gaps in minimum steel."""
+    punched, raised = punch(areas, z, u, standard)
+    return punched, without_gaps(z, raised)
 
 
 def _known(z: ZoneInput, project: Project) -> tuple[ZoneInput, Ultimate] | None:
