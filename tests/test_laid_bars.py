@@ -7,6 +7,7 @@ from numpy.testing import assert_allclose
 from conftest import write_plate
 from sandwich import explain_loaded_area, explain_point, run_job, try_job
 from sandwich.design.results import SHEAR
+from sandwich.stages.required import REQUIRED_STAGE
 
 LAYERS = ("bottom x", "bottom y", "top x", "top y")
 
@@ -91,6 +92,23 @@ def test_what_is_tried_is_what_a_run_gives(tmp_path):
     punched = tried.punching.iloc[0]
     own = [r.frame("punching")["utilisation"].iloc[0] for r in (before, after)]
     assert_allclose(punched[["utilisation before", "utilisation after"]].astype(float), own, rtol=1e-9)
+
+
+def test_bars_that_are_short_carry_less_shear(tmp_path):
+    """Required bars do, a third of them do not: by the cube root of the ratio, with the remedy that cures it."""
+    use = {}
+    for name, spacing in (("enough", 80), ("short", 240)):
+        design = '[design]\nstandard = "ACI 318-19"\n'
+        job = of(tmp_path / name, bars(**dict.fromkeys(("bottom_x", "bottom_y", "top_x", "top_y"), spacing)), design)
+        table = tmp_path / name / "resultants.csv"
+        text = table.read_text().replace(",30,-20,15,", ",0,0,0,").replace(",60,-40,30,", ",0,0,0,")
+        table.write_text(text.replace(",12.5,5\n", ",18,7.2\n").replace(",12,25,10\n", ",12,36,14.4\n"))
+        result = run_job(job, pictures=False)
+        use[name] = result.checks.loc[result.checks["check"] == SHEAR, "utilisation"].max()
+    assert use["short"] / use["enough"] == pytest.approx(3 ** (1 / 3), rel=1e-9)
+    assert use["short"] > 1.0 > use["enough"]
+    told = result.project.left(REQUIRED_STAGE).exceeded
+    assert told.loc[told["check"] == SHEAR, "remedy"].astype(str).tolist() == ["the bars that are required there"]
 
 
 def test_bars_that_are_enough_need_no_links(tmp_path):

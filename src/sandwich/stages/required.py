@@ -192,6 +192,9 @@ class _Remedies:
         z = self.designs[zone].zone
         ultimate = self.project.ultimate_of(z)
         i = int(np.flatnonzero(z.labels == point)[0])
+        own = self.designs[zone].own.shear
+        if check == SHEAR and (own.utilisation[i] <= 1.0 or own.a_sw[i] > 0.0):
+            return "the bars that are required there"  # with those that are given it is exceeded
         return advice(
             z.cases[i], ultimate.factors, ultimate.situations, float(z.h[i]), z.settings_at(i, standard), check,
             support=None if z.support is None else z.support[[i]],
