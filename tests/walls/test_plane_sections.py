@@ -152,6 +152,25 @@ def test_both_utilisations_agree_on_what_is_carried(law):
     assert_allclose(between.utilisation, [0.0, np.inf])
 
 
+@pytest.mark.parametrize("standard", ["ACI 318-19", "ACI 318-14"])
+def test_states_that_meet_demands_have_their_force_and_direction(standard):
+    """Where the factor on the strength turns, too: it is linear between its turns."""
+    law = standard_named(standard).member_law(Concrete(30.0), Steel(500.0), "persistent")
+    eps = np.linspace(0.0, 2.0 * max(law.turns), 41)
+    inside = law.reduction(np.array([min(law.turns), max(law.turns)]))
+    np.testing.assert_allclose(law.reduction(eps), np.interp(eps, sorted(law.turns), inside), rtol=1e-12)
+    strength = SectionStrength(angle_section(), law)
+    way = np.linspace(0.1, 6.2, 23)
+    N = np.linspace(0.6 * strength.compression, 0.5 * strength.tension, 23)
+    found = strength.strength(N, 1e6 * np.cos(way), 1e6 * np.sin(way))
+    state = strength.states(found.theta, found.p)
+    size = np.abs(strength.compression)
+    assert_allclose(state.N, N, atol=1e-7 * size)
+    assert_allclose(
+        state.Mx * np.sin(way) - state.My * np.cos(way), 0.0, atol=1e-7 * np.hypot(state.Mx, state.My).max()
+    )
+
+
 def test_a_strip_bends_as_its_block_says():
     """One layer of bars in 1 m of a slab, against the closed form of the design of one-way sections."""
     h, d, f_c, f_y = 250.0, 200.0, 30.0, 420.0

@@ -226,7 +226,7 @@ def steel_over(loaded: LoadedArea, zone: ZoneInput, steel: Counted, settings: Se
     xy = loaded.flat(zone.xyz)
     level = np.abs((zone.xyz - loaded.origin) @ loaded.axes[2]) < loaded.h / 2
     d = float(np.abs(assumed[counted]).mean())
-    for _ in range(1 + steel.laid):  # bars that lie there have a depth of their own, which the width follows
+    for _ in range(2 if steel.laid else 1):  # bars that lie there have a depth of their own, which the width follows
         beside = settings.standard.control(loaded.h, d).beside * d
         plan = loaded.area(d, settings.standard).buffer(beside, join_style="mitre")
         points = np.flatnonzero(level & shapely.intersects_xy(plan, xy[:, 0], xy[:, 1]))

@@ -27,7 +27,7 @@ class MemberLaw:
         Factor [-] on the whole resistance by the strain of the most pulled bar, tension positive, where the standard
         has one.
     turns : tuple of float
-        Strains at which it changes its slope [-].
+        Strains at which it changes its slope [-]: it is constant before the first and after the last, linear between.
     most : float
         Part of the axial resistance that is the most [-].
     steel_at_most : float
