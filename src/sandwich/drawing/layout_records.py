@@ -12,10 +12,13 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class LayoutPatch:
-    """Additional bars: the ring of their rectangle (4, 2), one of them as it is cut (2, 2), and what is told."""
+    """Additional bars: the ring of their rectangle (4, 2), some of them as they are cut (k, 2, 2), and what is told.
+
+    One of the bars is drawn, the first of those whose label stands clear of others.
+    """
 
     ring: Floats
-    bar: Floats
+    bars: Floats
     label: str
     upright: bool
 

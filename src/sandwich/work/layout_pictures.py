@@ -15,7 +15,7 @@ from sandwich.work.layout import LayerPlan, layer_plan
 from sandwich.work.schedule import BASE, Placed, ZoneSchedule
 
 FACES: Final = {1: "bottom", -1: "top", 0: "curtain"}
-SHARES: Final = (0.5, 0.3, 0.7, 0.4, 0.6)  # of a rectangle across its bars, where one of them is drawn
+SHARES: Final = np.array([0.5, 0.3, 0.7, 0.4, 0.6, 0.2, 0.8])  # of a rectangle across its bars, where one may be drawn
 
 
 def face_plan(of: ZoneSchedule, side: int, shown: Shown) -> LayoutDescription:
@@ -33,7 +33,7 @@ def face_plan(of: ZoneSchedule, side: int, shown: Shown) -> LayoutDescription:
         flat = layer_plan(of.plan, float(layers.angles[i]))
         told.append(f"{name} {base.in_units(shown) if base is not None else 'none'}")
         mine = [p for p in of.places if p.number == i and p.place != BASE]
-        patches += [_patch(p, flat, metre, small, shown, SHARES[n % len(SHARES)]) for n, p in enumerate(mine)]
+        patches += [_patch(p, flat, metre, small, shown) for p in mine]
         patches += [_beside(b, of, flat, k, metre, shown) for b in of.edges.beside if b.number == i for k in (0, 1)]
     own = of.zone.zone.faces
     face = {1: own.bottom, -1: own.top, 0: FACES[0]}[side]
@@ -56,21 +56,22 @@ def _beside(b: BarsBeside, of: ZoneSchedule, flat: LayerPlan, side: int, metre: 
     bar = np.array([[start, (c0 + c1) / 2.0], [end, (c0 + c1) / 2.0]]) @ way
     marks = told_marks(r.mark for r in of.others if r.place == b.place and r.layer == b.layer)
     label = f"({marks})  {len(mine)}x{size(b.bars.diameter, shown.factor('mm'))}"
-    return LayoutPatch(metre * ring, metre * bar, label, upright=abs(flat.along[1]) > abs(flat.along[0]))
+    return LayoutPatch(metre * ring, metre * bar[None], label, upright=abs(flat.along[1]) > abs(flat.along[0]))
 
 
-def _patch(p: Placed, flat: LayerPlan, metre: float, small: float, shown: Shown, share: float) -> LayoutPatch:
+def _patch(p: Placed, flat: LayerPlan, metre: float, small: float, shown: Shown) -> LayoutPatch:
     a0, a1, c0, c1 = p.region
     ring = np.array([[a0, c0], [a1, c0], [a1, c1], [a0, c1]]) @ np.stack([flat.along, flat.across])
-    middle = c0 + share * (c1 - c0)  # of rectangles over each other the bars lie side by side
-    typical = min(p.pieces, key=lambda b: abs(b.across - middle), default=None)
-    ends = (a0, a1) if typical is None else (typical.start, typical.end)
-    bar = np.array([[ends[0], middle], [ends[1], middle]]) @ np.stack([flat.along, flat.across])
+    bars = []
+    for middle in c0 + SHARES * (c1 - c0):
+        typical = min(p.pieces, key=lambda b: abs(b.across - middle), default=None)
+        ends = (a0, a1) if typical is None else (typical.start, typical.end)
+        bars.append(np.array([[ends[0], middle], [ends[1], middle]]) @ np.stack([flat.along, flat.across]))
     lengths = sorted(p.lengths)
     told = " to ".join(f"{v * small:.0f}" for v in dict.fromkeys((lengths[0], lengths[-1]))) if lengths else ""
     label = f"({told_marks(p.marks)})  {len(p.pieces)}x{p.bars.in_units(shown)}  l = {told}"
     label = label if p.marks else p.bars.in_units(shown)
-    return LayoutPatch(metre * ring, metre * bar, label, upright=abs(flat.along[1]) > abs(flat.along[0]))
+    return LayoutPatch(metre * ring, metre * np.array(bars), label, upright=abs(flat.along[1]) > abs(flat.along[0]))
 
 
 def _outline(cells: np.ndarray, corners: np.ndarray) -> np.ndarray:
