@@ -23,7 +23,7 @@ def floor(tmp_path_factory):
     """The floor of the demo alone, on thinner columns."""
     job = copy_demo(tmp_path_factory.mktemp("punching") / "demo")
     text = re.sub(r"(?s)\[zones\.drum\].*?(?=\n# Kinds)", "", job.read_text())
-    text = re.sub(r"(?m)^rule = .*\n", "", text)
+    text = re.sub(r"(?m)^(rule|column_bars) = .*\n", "", text)
     text = text.replace("c1 = 400 ", "c1 = 200 ").replace("c2 = 400", "c2 = 200\nbeta = 1.5")
     job.write_text(text.replace("raise_bars = 1.5", "raise_bars = 3.0"))
     return job

@@ -102,7 +102,8 @@ def _patch(ax: Axes, p: LayoutPatch, bar: Floats, place: Floats, size: float) ->
     spread = np.stack([middle + (v - middle @ across) * across for v in (low, high)])
     ax.annotate("", spread[0], spread[1], arrowprops={"arrowstyle": "<->", "color": colour, "lw": 0.8})
     ax.annotate(
-        p.label, (float(place[0]), float(place[1])), xytext=(-5, 0) if p.upright else (0, 5), textcoords="offset points", fontsize=FONT,
+        p.label, (float(place[0]), float(place[1])), xytext=(-5, 0) if p.upright else (0, 5),
+        textcoords="offset points", fontsize=FONT,
         color=colour, rotation=90 if p.upright else 0, ha="right" if p.upright else "center",
         va="center" if p.upright else "bottom", bbox={"facecolor": "white", "alpha": 0.75, "lw": 0, "pad": 0.8},
     )  # fmt: skip

@@ -7,6 +7,7 @@ from typing import Any, Final
 import numpy as np
 
 from sandwich.core.trace import clause
+from sandwich.standards.is456.columns import alpha
 
 _GRADES = (15.0, 20.0, 25.0, 30.0, 35.0, 40.0)
 _TAU_C_MAX = (2.5, 2.8, 3.1, 3.5, 3.7, 4.0)
@@ -244,4 +245,4 @@ def moment_by_shear(a_1: Any, a_2: Any) -> Any:
     >>> round(float(moment_by_shear(600.0, 600.0)), 3)
     0.4
     """
-    return 1.0 - 1.0 / (1.0 + 2.0 / 3.0 * np.sqrt(a_1 / a_2))
+    return 1.0 - alpha(a_1, a_2)
