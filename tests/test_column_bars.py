@@ -87,6 +87,19 @@ def test_half_of_the_top_bars_of_a_panel_lie_in_a_quarter_of_it(tmp_path):
     assert given.frame("bars")["status"].str.len().all()
 
 
+def test_a_layout_over_a_mesh_that_is_given_has_them_too(tmp_path):
+    """What the base mesh lacks over columns is laid in rectangles, and punching counts on both."""
+    result, found = slab(tmp_path / "a", "{}", bars=f"{RULE}{mesh(14, 150)}layout = {{ module = 0.5 }}\n")
+    top = found[found["check"] == "top bars near the column"]
+    assert (top["demand"] > 14**2 * math.pi / 4 / 0.15).all()
+    assert (top["utilisation"] <= 1.0).all()
+    assert (result.frame("layout")["place"] != "base").any()
+    punching = result.frame("punching")
+    assert set(punching["bars over it"]) == {"provided"}
+    alone = slab(tmp_path / "b", "{}", bars=mesh(14, 150))[0].frame("punching")
+    assert punching["v_Rd,c [MPa]"].max() > alone["v_Rd,c [MPa]"].max() * 1.03
+
+
 def test_two_bottom_bars_pass_through_each_column(tmp_path):
     """A column of 400 mm surely has one bar of a mesh of 200 mm in it, and two of one of 150 mm."""
     over = 500 / 1.15 / 4 / (2.25 * 0.7 * 0.30 * 30 ** (2 / 3) / 1.5)  # good bond

@@ -59,7 +59,9 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
         for name, d in project.left(ULTIMATE).items():
             designed = d.punched if d.punched is not None else punch(areas, d.zone, d.own, standard)[0]
             bars = laid[name].laid
-            found += designed if bars is None else punch_laid(designed, d.zone, bars, standard)
+            if bars is not None and not all(f.steel.laid for f in designed):
+                designed = punch_laid(designed, d.zone, bars, standard)
+            found += designed
         if not found:
             return Outcome(())
         frame, rows = punching_frame(found, standard), rows_frame(found, standard)
