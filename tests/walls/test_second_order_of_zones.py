@@ -62,6 +62,8 @@ def test_points_by_themselves_are_as_those_of_a_job(tmp_path):
     pd.testing.assert_frame_equal(own[list(steel)], steel, rtol=1e-9, check_names=False)
     with pytest.raises(ValueError, match="effective_length"):
         design_points(rows, section, effective_length=-1.0)
+    with pytest.raises(ValueError, match="membrane"):
+        design_points(rows, section, effective_length=5000.0, method="membrane")
 
 
 def test_moments_by_hand_reach_the_bars_of_both_faces(tmp_path):

@@ -257,6 +257,8 @@ def design_points(
     names = ["given"] if k == 1 else [f"given {i + 1}" for i in range(k)]
     if effective_length is not None:
         check_number("effective_length", effective_length, 1.0, 1e6, " mm")
+        if method == "membrane":
+            raise ValueError("effective_length adds moments, which method = 'membrane' leaves out; leave one of them out")
     check_number("creep", creep, 0.0, 10.0)
     settings = Settings(
         bars=section.bars,
