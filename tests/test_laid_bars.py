@@ -127,3 +127,21 @@ def test_bars_that_are_enough_need_no_links(tmp_path):
     point = found["chosen"].checks["point"].iloc[0]
     told = [step.title for _, step in explain_point(tmp_path / "chosen" / "job.toml", f"plate/{point}").steps]
     assert any("the bars provided need no links" in title for title in told)
+
+
+def test_a_rule_chooses_the_bars_of_layers_that_are_not_given(tmp_path):
+    """The given layer as it is, and told where it is short; the others as the rule alone has them; tried alike."""
+    rule = "rule = { diameters = [10, 12, 16], spacing_min = 100, spacing_max = 200, spacing_step = 25 }\n"
+    one = 'provided = { "bottom x" = { diameter = 10, spacing = 200 } }\n'
+    alone = run_job(of(tmp_path / "alone", rule), pictures=False)
+    tried = try_job(tmp_path / "alone" / "job.toml", {"zones.plate.provided": one.partition("= ")[2].strip()}).bars[0]
+    both = run_job(of(tmp_path / "both", rule + one), pictures=False)
+    rows, others = (r.frame("bars").set_index("layer") for r in (both, alone))
+    assert str(rows.loc["bottom x", "bars [mm]"]) == "10/200"
+    assert rows.loc["bottom x", "status"].startswith("short")
+    rest = [n for n in rows.index if n != "bottom x"]
+    assert rows.loc[rest, "bars [mm]"].astype(str).tolist() == others.loc[rest, "bars [mm]"].astype(str).tolist()
+    assert (rows.loc[rest, "utilisation"] <= 1.0).all()
+    assert (both.checks["check"] == "bars: bottom x").any()
+    after = tried.bars.set_index("layer")
+    assert_allclose(after["utilisation after"].astype(float), rows.loc[after.index, "utilisation"], rtol=1e-9)

@@ -31,7 +31,7 @@ from sandwich.stages.punching import NAME, PUNCHING, punching_frame
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.tables.write import table_file
-from sandwich.work.bars import check_bars, deeper, extra_text, laid_axes, lay_bars
+from sandwich.work.bars import all_provided, check_bars, deeper, extra_text, laid_axes, lay_bars
 from sandwich.work.layout import trims
 from sandwich.work.loaded_areas import loaded_areas
 from sandwich.work.minimum_gaps import without_gaps
@@ -126,7 +126,7 @@ def try_bars(
     areas = [a for a in loaded_areas(project, Faults()) if a.zone == name] if PUNCHING.asked(project) else []
     found, final = punch(areas, z, own, standard) if areas else ((), own)
     final = without_gaps(z, final)
-    fixed = bool(tried.provided) and tried.layout is None
+    fixed = all_provided(z, z.settings(standard))
     laid = None if laid_after_service(z) else lay_bars(z, final, standard)
     state = checks = None
     if fixed:  # cracks of these bars, not of what would have to be added to them

@@ -258,7 +258,7 @@ def design_points(
     if effective_length is not None:
         check_number("effective_length", effective_length, 1.0, 1e6, " mm")
         if method == "membrane":
-            raise ValueError("effective_length adds moments, which method = 'membrane' leaves out; leave one of them out")
+            raise ValueError("effective_length adds moments, which method = 'membrane' leaves out; use another method")
     check_number("creep", creep, 0.0, 10.0)
     settings = Settings(
         bars=section.bars,

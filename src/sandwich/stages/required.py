@@ -105,7 +105,7 @@ def _required(project: Project, designs: dict[str, ZoneDesign], asked: dict[str,
             steel_frame(name, z.labels, d.final, names, axes, settings, service=asked.get(name), provided=provided)
         )
         checks.append(checks_frame(name, z.labels, shears[name].final, names, z.h, settings))
-    checks += [of.checks for of in project.left(BARS_STAGE) if not of.given.chosen]
+    checks += [of.checks for of in uses.values() if not of.given.chosen or designs[of.zone].zone.zone.provided]
     order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")
     whole, every = pd.concat(steel, ignore_index=True), order.reset_index(drop=True)
     return Required(

@@ -119,13 +119,13 @@ def _fits(z: ZoneInput, diameter: float, settings: Settings) -> bool:
 def deeper(z: ZoneInput, u: Ultimate, settings: Settings, store: Path | None = None) -> ZoneInput | None:
     """The zone with the diameters chosen for it, where one of them is thicker than was assumed and bars lie deeper."""
     rule = rule_of(z, settings)
-    if rule is None or (z.zone.provided and z.zone.layout is None):
+    if rule is None or all_provided(z, settings):
         return None
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
     assumed = settings.bars.diameters
     if max(rule.diameters, default=0.0) <= assumed[there].min(initial=np.inf):
         return None  # none is thicker
-    given = choose_mesh(u, there, rule) if z.zone.layout is None else _laid_out(z, u, settings, rule, store)
+    given = _mesh(z, u, settings, rule) if z.zone.layout is None else _laid_out(z, u, settings, rule, store)
     chosen = given.diameters
     if not np.any(chosen > assumed):
         return None
@@ -134,12 +134,28 @@ def deeper(z: ZoneInput, u: Ultimate, settings: Settings, store: Path | None = N
 
 
 def given_of(z: ZoneInput, settings: Settings) -> Given | None:
-    """The bars that the job gives a zone, with the extra ones; None where it gives none."""
-    if not z.zone.provided:
+    """The bars that the job gives a zone, with the extra ones; None where it gives none, or a rule chooses some."""
+    if not z.zone.provided or (z.zone.rule is not None and not all_provided(z, settings)):
         return None
     base = _provided(z, settings)
     area = np.array([b.area if b is not None else 0.0 for b in base])
     return _with_extra(Given(base, np.tile(area, (len(z.labels), 1)), chosen=False), z, settings)
+
+
+def all_provided(z: ZoneInput, settings: Settings) -> bool:
+    """Whether the job gives the bars of all layers, and nothing is left to a rule."""
+    there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
+    return z.zone.layout is None and all(n in z.zone.provided for n, t in zip(settings.names, there, strict=True) if t)
+
+
+def _mesh(z: ZoneInput, u: Ultimate, settings: Settings, rule: BarRule) -> Given:
+    """Base meshes that the job gives, those of the other layers chosen by the rule."""
+    there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
+    provided = _provided(z, settings)
+    found = choose_mesh(u, there & np.array([b is None for b in provided]), rule)
+    base = tuple(own or other for own, other in zip(provided, found.base, strict=True))
+    area = np.array([b.area if b is not None else 0.0 for b in base])
+    return replace(found, base=base, area=np.broadcast_to(area, u.a_s.shape).copy())
 
 
 def _provided(z: ZoneInput, settings: Settings) -> tuple[ParallelBars | None, ...]:
@@ -256,14 +272,13 @@ def lay_bars(
 ) -> Given | None:
     """Bars of a zone, chosen up to a thickest diameter [mm] or given; None where the job names none."""
     settings = z.settings(standard)
-    rule, given = rule_of(z, settings), given_of(z, settings)
-    if rule is None or (given is not None and z.zone.layout is None):
-        return given
-    there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
+    rule = rule_of(z, settings)
+    if rule is None or all_provided(z, settings):
+        return given_of(z, settings)
     fit = replace(rule, diameters=tuple(d for d in rule.diameters if d <= thickest))
     if z.zone.layout is not None:
         return _laid_out(z, u, settings, fit, store)
-    return _with_extra(choose_mesh(u, there, fit), z, settings)
+    return _with_extra(_mesh(z, u, settings, fit), z, settings)
 
 
 def bars_of(

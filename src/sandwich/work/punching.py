@@ -149,7 +149,7 @@ def punch(
     settings = zone.settings(standard)
     own = [a for a in areas if a.zone == zone.name]
     settings = zone.settings(standard)
-    fixed = given_of(zone, settings) if zone.zone.layout is None else None  # a layout adds to the base that is given
+    fixed = given_of(zone, settings)
     if fixed is not None:
         return [_checked(a, zone, _laid(zone, fixed, settings), settings) for a in own], u
     steel = Counted(np.nan_to_num(u.a_s), np.zeros(u.a_s.shape), laid=False)
