@@ -46,7 +46,7 @@ SAYS = {
         "third A L2: bending with axial force 0.976",
     ),
     "wall_section.py": ("along the ray 0.19, 0.19, 0.20, 1.05", "M_n = 6.756 MNm; sandwich 6.756 MNm, c 506.1"),
-    "bars_of_the_floor.py": ("provided: 3", "utilisation 1.00", "cut bars: 10", "drew the top bars"),
+    "bars_of_the_floor.py": ("provided: 29", "utilisation 1.00", "cut bars: 10", "drew the top bars"),
     "punching_by_hand.py": ("edge, perimeter 428", "mm from the face", "by hand: perimeter 428"),
 }
 

@@ -18,7 +18,11 @@ MORE = (
 
 @pytest.fixture(scope="module")
 def plate(tmp_path_factory):
-    path = write(tmp_path_factory.mktemp("plate"), plate_job(f"{RULE}service = {{}}\n") + MORE, step=500.0)
+    path = write(
+        tmp_path_factory.mktemp("plate"),
+        plate_job(f"{RULE.replace('12, 16', '12, 16, 25')}service = {{}}\n") + MORE,
+        step=500.0,
+    )
     return path, run_job(path, pictures=False)
 
 
