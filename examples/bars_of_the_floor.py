@@ -10,7 +10,8 @@ from pathlib import Path
 from sandwich import copy_demo, load_job, run_job
 
 folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(tempfile.mkdtemp()) / "fernhill"
-job = load_job(copy_demo(folder)).with_values({"zones.floor.layout.module": 1.0, "zones.floor.layout.rectangles": 6})
+quick = {"module": 1.0, "rectangles": 6, "seconds": 3.0}  # a coarse grid, and no long search for the last kilograms
+job = load_job(copy_demo(folder)).with_values({f"zones.floor.layout.{key}": value for key, value in quick.items()})
 result = run_job(job, pictures=False)
 
 places, marks, bars = result.frame("layout"), result.frame("bar schedule"), result.frame("bars")
