@@ -80,6 +80,9 @@ def test_what_is_tried_is_what_a_run_gives(tmp_path):
     value = new.partition("= ")[2].strip()
     tried = try_job(job, {"zones.plate.provided": value}).bars[0]
     concrete = try_job(job, {"zones.plate.f_ck": "40"}).checks.set_index("check").loc[SHEAR]
+    both = try_job(job, {"zones.plate.provided": value, "zones.plate.f_ck": "40"})
+    assert len(both.checks)
+    assert not set(both.checks["check"]) & set(both.bars[0].shear["check"])  # shear stands once, with the other bars
     after = run_job(of(tmp_path / "b", new, PLACE), pictures=False)
     stiff = job.read_text().replace("f_ck = 30", "f_ck = 40")
     job.write_text(stiff)

@@ -123,10 +123,11 @@ def _raised(sheet: Sheet, project: Project, d: ZoneDesign, i: int) -> None:
     filled = d.final.a_s_minimum[i] > d.own.a_s_minimum[i]
     gaps = {n: 1e3 * a for n, a, own in zip(names, d.final.a_s_minimum[i], filled, strict=True) if own}
     if gaps:
-        told = f"a part of the layer without tension, of {d.zone.zone.minimum_gaps:g} m2 at most: as beside it"
+        told = "parts of the layer without tension up to this area: as beside them"
+        limit = (Quantity("area", d.zone.zone.minimum_gaps, "m2"),)
         more = tuple(Quantity(n, a, "mm2/m") for n, a in gaps.items())
         sheet.heading = "Minimum steel"
-        sheet.add(Step("Gaps in the minimum steel of a face", "closed, on the safe side", told, (), more))
+        sheet.add(Step("Gaps in the minimum steel of a face", "closed, on the safe side", told, limit, more))
     found = {n: q for n, q in found.items() if q.value > gaps.get(n, 0.0)}
     near = dict(near_columns(project, d, i, found))
     sheet.heading = "Bars near columns"

@@ -12,14 +12,14 @@ from typing import Final
 import numpy as np
 import pandas as pd
 
-from sandwich.commands.trial_bars import BAR_KEYS, BarTrial, try_bars
+from sandwich.commands.trial_bars import BAR_KEYS, SHEARS, BarTrial, try_bars
 from sandwich.commands.trial_walls import WallTrial, touches_walls, try_walls
 from sandwich.core.errors import Fault, InputError
 from sandwich.core.status import Status, is_status
 from sandwich.design.averaging import AveragingStrips
 from sandwich.design.laid_shear import shear_by_bars, with_shear
 from sandwich.design.record import Ultimate
-from sandwich.design.results import FIELD, LAYER, REQUIRED, SHEAR, checks_frame, steel_frame
+from sandwich.design.results import FIELD, LAYER, REQUIRED, checks_frame, steel_frame
 from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
 from sandwich.design.ultimate import design_ultimate
@@ -50,8 +50,8 @@ WALL_MAY_CHANGE: Final = (
 )  # fmt: skip
 UNCHANGED: Final = (
     "The forces are those of the analysis that was read: another thickness or concrete changes stiffness and weight. "
-    "Run the analysis again before you rely on it. Punching is not tried, nor bars raised for it. Shear counts on the "
-    "bars that the run laid, where it did."
+    "Run the analysis again before you rely on it. Punching is not tried, nor are bars raised for it or gaps in "
+    "minimum steel closed. Shear counts on the bars that the run laid, where it did."
 )
 
 ON_FORCES: Final = "The forces are those of the analysis that was read."
@@ -190,7 +190,7 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
         before = _frames(name, labels, held, names, h_old, old)
         after = _frames(name, labels, u, names, h_new, new)
         if bars.laid and (other_bars or not same_layers):  # not known, or with the other bars
-            before, after = ((s, c[c["check"] != SHEAR]) for s, c in (before, after))
+            before, after = ((s, c[~c["check"].isin(SHEARS)]) for s, c in (before, after))
         steel.append(_steel(before[0], after[0]))
         checks.append(_checks(before[1], after[1]))
         failing.append(failures(after[0]))
