@@ -141,13 +141,14 @@ def test_other_standards(floor, standard, clause):
     [
         ("c1 = 300", ["punching.p: the size of a column is not given", "use c1 and c2 in mm, or diameter"]),
         ('kind = "wall end"\nc1 = 200\nc2 = 200', ["use thickness in mm"]),
-        ('kind = "wall end"\nthickness = 200\nforce = "reactions"', ["use force = 'integrated'"]),
+        ('kind = "wall end"\nthickness = 200', ["along is not given", "in which the wall end goes on"]),
+        ('kind = "wall end"\nthickness = 200\nalong = [1, 0, 0]\nforce = "reactions"', ["use force = 'integrated'"]),
         ('diameter = 300\nforce = "reactions"', ["no support inside the area in plan"]),
         ("diameter = 300\nforce = { X = 5 }", ["names case 'X'", "there are G, Q"]),
         ("diameter = 300\ncombinations = ['Z*']", ["no combination has such a name"]),
         ("diameter = 300\nalong = [0, 0, 1]", ["stands at right angles to the slab"]),
         (
-            'kind = "wall corner"\nthickness = 200\nsecond = [-2, 0, 0]',
+            'kind = "wall corner"\nthickness = 200\nalong = [1, 0, 0]\nsecond = [-2, 0, 0]',
             ["p.second: is the direction of the first wall"],
         ),
         ("diameter = 300\nzone = 'roof'", ["no zone 'roof'; there are plate"]),

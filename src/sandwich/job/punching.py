@@ -20,10 +20,11 @@ _SIZES = {
 class Punching(Model):
     """Alike columns, wall ends or corners, or loaded areas of one zone [mm], at their places [m].
 
-    `along` is the direction of side c1, or the one in which a wall goes on from its end; `second` that of the other
-    wall at a corner. The force is integrated around the control perimeter, or that of the supports inside the area in
-    plan, or given by case [kN], positive where it pushes towards the top. `beta` replaces the factor of the
-    unbalanced moment; bars in tension may be raised by a ratio [-] before reinforcement is placed.
+    `along` is the direction of side c1, that of the x bars where it is not given, or the one in which a wall goes on
+    from its end; `second` that of the other wall at a corner. The force is integrated around the control perimeter,
+    or that of the supports inside the area in plan, or given by case [kN], positive where it pushes towards the top.
+    `beta` replaces the factor of the unbalanced moment; bars in tension may be raised by a ratio [-] before
+    reinforcement is placed.
     """
 
     zone: str
@@ -33,7 +34,7 @@ class Punching(Model):
     c2: Millimetres | None = None
     diameter: Millimetres | None = None
     thickness: Millimetres | None = None
-    along: Place = (1.0, 0.0, 0.0)
+    along: Place | None = None
     second: Place | None = None
     force: Literal["integrated", "reactions"] | dict[str, Finite] = "integrated"
     beta: Annotated[float, Field(ge=1.0, le=5.0)] | None = None
@@ -51,7 +52,9 @@ class Punching(Model):
         )  # fmt: skip
         if not sized or (self.second is not None) != (self.kind == "wall corner"):
             raise ValueError(f"the size of a {self.kind} is not given, or twice; use {_SIZES[self.kind]}")
-        if self.kind.startswith("wall") and self.force == "reactions":
+        if wall and self.along is None:
+            raise ValueError(f"along is not given; use along = [x, y, z], in which the {self.kind} goes on")
+        if wall and self.force == "reactions":
             raise ValueError("a wall hands its force over along its length; use force = 'integrated'")
         if self.force == {}:
             raise ValueError("force names no case; write { CASE = kN } of every case, or 'integrated'")

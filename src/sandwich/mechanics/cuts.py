@@ -31,7 +31,7 @@ class Pieces:
     length: float
 
 
-def cut(triangles: Floats, a: Floats, b: Floats) -> Pieces:
+def cut(triangles: Floats, a: Floats, b: Floats, times: int = 1) -> Pieces:
     """Pieces of the straight cut from a to b, the mean of both of its sides.
 
     Parameters
@@ -40,6 +40,8 @@ def cut(triangles: Floats, a: Floats, b: Floats) -> Pieces:
         Corners.
     a, b : ndarray, shape (2,)
         Ends of the cut.
+    times : int
+        How often the triangles cover the mesh: twice, where quads are split by both diagonals.
 
     Returns
     -------
@@ -53,8 +55,8 @@ def cut(triangles: Floats, a: Floats, b: Floats) -> Pieces:
     found = sides(triangles, a, b)
     return Pieces(
         np.concatenate([f.triangle for f in found]),
-        np.concatenate([f.weights for f in found]) / 2,
-        sum(f.length for f in found) / 2,
+        np.concatenate([f.weights for f in found]) / (2 * times),
+        sum(f.length for f in found) / (2 * times),
     )
 
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from sandwich.core.resultants import rotate
 from sandwich.mechanics.cuts import Pieces, sides
 from sandwich.model.mesh import Mesh, edges
-from sandwich.model.points import Points, split
+from sandwich.model.points import Points, split_both_ways
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -131,7 +131,7 @@ def average_peaks(
         if not near.any():
             continue
         flat = np.stack([(mesh.xyz[nodes[near]] - place) @ axes[0], (mesh.xyz[nodes[near]] - place) @ axes[1]], -1)
-        triangles, of = split(flat), split(at[near])
+        triangles, of = split_both_ways(flat), split_both_ways(at[near])
         used = np.unique(of)
         turn = np.arctan2(points.bars[used, 0] @ axes[1], points.bars[used, 0] @ axes[0])
         own = rotate(cases[used], -turn[:, None])

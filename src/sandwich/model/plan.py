@@ -11,6 +11,8 @@ Floats = NDArray[np.float64]
 EVEN = 0.03  # of the unit vectors, by which bars of a plane zone may turn
 FLAT = 500.0  # mm between the highest and the lowest point of a plane zone
 ROUND = 0.01  # of the radius, by which a drum may be out of round
+SAME = 1e-5  # rad between points of one column
+OPEN = 3.0  # times the next gap between columns: an open drum, not a whole one
 NOTHING = "its bars neither keep one direction in a plane nor run round an upright drum"
 
 
@@ -21,7 +23,7 @@ class Plan:
     Attributes
     ----------
     places : ndarray, shape (p, 2)
-        Of the points: of a plane zone their coordinates along both directions; round a drum the way from the seam, and
+        Of the points: of a plane zone their coordinates along both directions; round a drum the way from its seam, and
         the height.
     radius : float
         Of a drum [mm], 0 of a plane zone.
@@ -76,11 +78,29 @@ def _drum(xyz: Floats, x: Floats, y: Floats) -> Plan | None:
     along = (tangent * x[:, :2]).sum(1)
     if np.ptp(radii) > ROUND * radius or np.abs(np.abs(along) - 1.0).max() > EVEN or len(set(np.sign(along))) > 1:
         return None
-    angle = np.sort(np.unique(np.arctan2(off[:, 1], off[:, 0]).round(6)))
-    gaps = np.diff(np.append(angle, angle[0] + 2.0 * np.pi))
     sense = float(np.sign(along[0]))
-    # a seam in the widest gap, or anywhere on a whole round
-    widest = int(gaps.argmax())
-    seam = float(angle[(widest + 1) % len(angle)] if sense > 0 else angle[widest])
-    way = np.mod(sense * (np.arctan2(off[:, 1], off[:, 0]) - seam) + 1e-5, 2.0 * np.pi) - 1e-5
+    turned = np.arctan2(off[:, 1], off[:, 0])
+    seam = _seam(np.mod(sense * turned, 2.0 * np.pi))
+    way = np.mod(sense * turned - seam + 1e-5, 2.0 * np.pi) - 1e-5
     return Plan(np.column_stack([radius * way, xyz[:, 2]]), radius)
+
+
+def _seam(turned: Floats) -> float:
+    """Where a drum is cut open [rad], of points so far round it: after its gap, or furthest from its openings.
+
+    The place goes with the drum however it stands, unless one place is like another.
+    """
+    at = np.sort(turned)
+    new = np.diff(at, prepend=at[-1] - 2.0 * np.pi) > SAME
+    angles, first = at[new], np.flatnonzero(new)
+    points = np.diff(np.append(first, first[0] + len(at)))
+    gaps = np.diff(np.append(angles, angles[0] + 2.0 * np.pi))
+    if gaps.max() > min(OPEN * float(np.partition(gaps, -2)[-2]), np.pi / 2.0):
+        return float(angles[(int(gaps.argmax()) + 1) % len(angles)])
+    short = angles[points < points.max()]
+    if not len(short):
+        return float(angles[0])
+    ways = np.diff(np.append(short, short[0] + 2.0 * np.pi))
+    longest = int(ways.argmax())
+    middle = short[longest] + ways[longest] / 2.0
+    return float(angles[np.mod(angles - middle + SAME, 2.0 * np.pi).argmin()])

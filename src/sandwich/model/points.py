@@ -21,6 +21,15 @@ def split(corners: NDArray[Any]) -> NDArray[Any]:
     return corners[:, np.array([[0, 1, 2], [0, 2, 3]])].reshape(-1, 3, *corners.shape[2:])
 
 
+def split_both_ways(corners: NDArray[Any]) -> NDArray[Any]:
+    """Triangles by both diagonals of each element, (e, 4, ...) becomes (4 e, 3, ...): whichever corner comes first.
+
+    Together they cover each element twice.
+    """
+    both = np.array([[0, 1, 2], [0, 2, 3], [0, 1, 3], [1, 2, 3]])
+    return corners[:, both].reshape(-1, 3, *corners.shape[2:])
+
+
 @dataclass(frozen=True)
 class Points:
     """The points of one zone and the element corners each of them takes the mean of.

@@ -231,7 +231,10 @@ def _at_supports(job: Job, name: str, s: Surface, standard: Standard, faults: Fa
     xyz, normals = points.xyz, points.bars[:, 2]
     h = float(points.thickness.max())
     reach = max(standard.control(h, h).distance, 1.0)  # inside the control perimeter punching is checked
-    areas = [LoadedArea(at, p.along, p.c1, p.c2, p.diameter) for p in entries for at in p.at]
+    areas = [
+        LoadedArea(at, p.along or tuple(s.bars_at(1e3 * np.array(at))[0].tolist()), p.c1, p.c2, p.diameter)
+        for p in entries for at in p.at
+    ]  # fmt: skip
     footprints = under_areas(areas, xyz, normals, reach)
     if zone.supports == "found":
         thick = mesh.thickness.copy()

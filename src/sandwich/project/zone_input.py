@@ -57,6 +57,11 @@ class Surface:
         """Points of the corners, (e, 4), -1 for the fourth of a triangle."""
         return self.points.of_corners(len(self.elements))
 
+    def bars_at(self, place: np.ndarray) -> np.ndarray:
+        """Directions of the x bars, the y bars and the normal, (3, 3), in the element nearest to a place [mm]."""
+        nearest = int(np.linalg.norm(self.mesh.centres[self.elements] - place, axis=1).argmin())
+        return np.asarray(self.orientation.bars[nearest])
+
 
 @dataclass(frozen=True)
 class ZoneInput:

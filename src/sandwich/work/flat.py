@@ -15,7 +15,7 @@ from sandwich.core.errors import Faults
 from sandwich.core.resultants import rotate
 from sandwich.mechanics.cuts import cut
 from sandwich.mechanics.superpose import superpose
-from sandwich.model.points import split
+from sandwich.model.points import split_both_ways
 from sandwich.model.turn import turn_corners
 from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
@@ -27,7 +27,7 @@ FLAT: Final = np.cos(np.radians(15.0))
 
 @dataclass(frozen=True)
 class FlatPart:
-    """Triangles of a flat part and its resultants under k combinations.
+    """Triangles of a flat part, by both diagonals of its elements, and its resultants under k combinations.
 
     Attributes
     ----------
@@ -51,7 +51,7 @@ class FlatPart:
 
     def across(self, a: Floats, b: Floats) -> tuple[Floats, float]:
         """Integrals (k, 8) over a cut from a to b, in the axes of the part, and its length inside."""
-        pieces = cut(self.triangles, a, b)
+        pieces = cut(self.triangles, a, b, times=2)
         values = self.resultants[self.corner[pieces.triangle]]
         values[..., 6:] = self.shear[pieces.triangle][:, None]
         values = rotate(values, self.angle[pieces.triangle][:, None, None])
@@ -91,9 +91,9 @@ def flat_part(
     """
     at = z.on_mesh.points.of_corners(len(flat))
     at = np.where(at >= 0, at, at[:, 2:3])
-    corner_points = split(at[use])
+    corner_points = split_both_ways(at[use])
     bars = z.on_mesh.orientation.bars[use]
-    angle = np.repeat(np.arctan2(bars[:, 1] @ axes[0], bars[:, 0] @ axes[0]), 2)
+    angle = np.repeat(np.arctan2(bars[:, 1] @ axes[0], bars[:, 0] @ axes[0]), 4)
     used, corner_points = np.unique(corner_points, return_inverse=True)
     cases = z.cases if z.raw is None else z.raw  # a total needs no averaged peaks
     if not carried and z.on_mesh.uncarried is not None:
@@ -103,8 +103,8 @@ def flat_part(
     if len(lost):
         faults.add(where, f"point {z.labels[lost[0]]} has no results", "export them, or choose another place")
         return None
-    shear = np.repeat(_middle_shear(z, project, chosen)[use], 2, axis=0)
-    return FlatPart(split(flat[use]), corner_points.reshape(-1, 3), combined, shear, angle)
+    shear = np.repeat(_middle_shear(z, project, chosen)[use], 4, axis=0)
+    return FlatPart(split_both_ways(flat[use]), corner_points.reshape(-1, 3), combined, shear, angle)
 
 
 def _middle_shear(z: ZoneInput, project: Project, chosen: Combinations) -> Floats:

@@ -249,9 +249,9 @@ def _place(
 ) -> LoadedArea | None:  # fmt: skip
     s = z.on_mesh
     told = tuple((origin / 1e3).tolist())
-    nearest = int(np.linalg.norm(s.mesh.centres[s.elements] - origin, axis=1).argmin())
-    normal = s.orientation.bars[nearest, 2]
-    way = np.asarray(entry.along, dtype=float)
+    way, _, normal = s.bars_at(origin)
+    if entry.along is not None:
+        way = np.asarray(entry.along, dtype=float)
     way = way - normal * (way @ normal)
     if np.linalg.norm(way) < 0.1:
         faults.add(f"{where}.along", "stands at right angles to the slab", "give a direction in its plane")
