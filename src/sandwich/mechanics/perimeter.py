@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -22,17 +23,17 @@ class Perimeter:
 
     segments: Floats
 
-    @property
+    @cached_property
     def lengths(self) -> Floats:
         """Length of each piece [mm], shape (s,)."""
         return np.asarray(np.linalg.norm(self.segments[:, 1] - self.segments[:, 0], axis=1))
 
-    @property
+    @cached_property
     def u(self) -> float:
         """Length [mm]."""
         return float(self.lengths.sum())
 
-    @property
+    @cached_property
     def centroid(self) -> Floats:
         """Centroid of the line [mm], shape (2,)."""
         return np.asarray(self.lengths @ self.segments.mean(1) / max(self.u, 1e-12))
