@@ -14,12 +14,12 @@ from sandwich.core.shown import SI, Shown
 from sandwich.design.bar_sets import BarRule, ExtraBars, ParallelBars
 from sandwich.design.layout.grid import grid_of
 from sandwich.design.layout.layer import LayoutRule, lay_layer
-from sandwich.design.layout.pieces import chords, laps_of
+from sandwich.design.layout.pieces import STRAIGHT, chords, laps_of
 from sandwich.drawing.layout import draw_layout
 from sandwich.drawing.maps import png
 from sandwich.model.plan import plan_of
 from sandwich.project.outcome import Pictures
-from sandwich.work.layout import counted
+from sandwich.work.layout import LayerPlan, counted
 from walls.test_walls_of_a_plate import JOB, H, L, write
 
 BARS = BarRule((10.0, 12.0, 16.0), (100.0, 150.0, 200.0), 20.0)
@@ -31,7 +31,7 @@ def laid(required, rectangles=8, price=2.0, base=None, beyond=400.0, mirrored=(F
     n, m = required.shape
     x, y = np.meshgrid((np.arange(n) + 0.5) * M, (np.arange(m) + 0.5) * M, indexing="ij")
     places = np.stack([x.ravel(), y.ravel()], axis=1)
-    grid = grid_of(places, np.full(n * m, M / 2), required.ravel(), M, mirrored)
+    grid = grid_of(places, np.full((n * m, 2), M / 2), required.ravel(), M, mirrored)
     assert any(mirrored) or grid.required == pytest.approx(required)
     rule = LayoutRule(BARS, base, rectangles, (1000.0, 1000.0), price, lambda d: beyond, 20.0)  # noqa: ARG005
     return grid, lay_layer(grid, rule)
@@ -115,7 +115,7 @@ def test_drums_are_laid_flat():
     at = np.array([[4 + 6 * math.cos(a), 6 * math.sin(a), z] for a in angle for z in (0.0, 2.0)]) * 1e3
     for sense in (1.0, -1.0):
         x = sense * np.array([[-math.sin(a), math.cos(a), 0.0] for a in angle for _ in range(2)])
-        plan = plan_of(at, x, np.tile([0.0, 0.0, 1.0], (len(at), 1)))
+        plan = plan_of(at, at, x, np.tile([0.0, 0.0, 1.0], (len(at), 1)))
         assert plan.radius == pytest.approx(6000.0)
         assert plan.places.min(0) == pytest.approx([0.0, 0.0], abs=0.01)
         assert plan.places.max(0) == pytest.approx([6000 * math.radians(267), 2000.0])
@@ -124,12 +124,14 @@ def test_drums_are_laid_flat():
     whole = at[: 2 * 90].copy()
     turn = np.repeat(np.radians(np.arange(0.0, 360.0, 4.0)), 2)
     whole[:, :2] = 6e3 * np.column_stack([np.cos(turn), np.sin(turn)])
-    plan = plan_of(whole, np.column_stack([-np.sin(turn), np.cos(turn), 0 * turn]), np.tile([0.0, 0.0, 1.0], (180, 1)))
+    plan = plan_of(
+        whole, whole, np.column_stack([-np.sin(turn), np.cos(turn), 0 * turn]), np.tile([0.0, 0.0, 1.0], (180, 1))
+    )
     first = np.arange(0, 180, 2)
     sides = plan.cells(np.column_stack([first, (first + 2) % 180, (first + 3) % 180, first + 1]))
     assert np.ptp(sides, axis=1) == pytest.approx(np.tile([6e3 * math.radians(4.0), 2000.0], (90, 1)))
     turned = np.stack([np.cos(at[:, 0]), np.sin(at[:, 0]), 0 * at[:, 0]], axis=1)
-    assert plan_of(at, turned, turned) is None
+    assert plan_of(at, at, turned, turned) is None
 
 
 RULE = "rule = { diameters = [10, 12, 16], spacing_min = 100, spacing_max = 200, spacing_step = 50 }\n"
@@ -475,10 +477,11 @@ def test_a_layer_without_bars_has_a_row_and_a_curtain_its_plan(tmp_path):
 def test_a_point_on_an_edge_has_the_bars_of_the_side_with_fewer():
     """Two rectangles side by side with a third over both, of a zone of 4 x 2 m."""
     places = np.array([[x, y] for x in (0.0, 1e3, 2e3, 3e3, 4e3) for y in (0.0, 1e3, 2e3)])
+    flat = LayerPlan(places, np.array([1.0, 0.0]), np.array([0.0, 1.0]), STRAIGHT)
     none = np.zeros(len(places), dtype=bool)
     sets = [(12, 100, (0, 2e3, 0, 2e3)), (16, 200, (2e3, 3e3, 0, 2e3)), (10, 200, (1e3, 3e3, 1e3, 2e3))]
     extra = [ExtraBars(0, ParallelBars(d, s), none, region) for d, s, region in sets]
-    found = counted([*extra, ExtraBars(1, ParallelBars(8, 100), ~none)], lambda _: places)
+    found = counted([*extra, ExtraBars(1, ParallelBars(8, 100), ~none)], lambda _: flat)
     area = {d: math.pi * d**2 / 4 / s for d, s, _ in sets}
     have = sum(e.bars.area * e.at for e in found[:3]).reshape(5, 3)
     # at the edges of the zone bars count, at inner ones those of the side with fewer
@@ -492,5 +495,5 @@ def test_a_point_on_an_edge_has_the_bars_of_the_side_with_fewer():
     assert have == pytest.approx(wanted)
     assert found[3].at.all()
     mirrored = counted([ExtraBars(0, e.bars, none, (4e3 - e.region[1], 4e3 - e.region[0], *e.region[2:])) for e in extra],
-                       lambda _: places)  # fmt: skip
+                       lambda _: flat)  # fmt: skip
     assert sum(e.bars.area * e.at for e in mirrored).reshape(5, 3)[::-1] == pytest.approx(wanted)

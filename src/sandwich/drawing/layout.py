@@ -33,8 +33,8 @@ def draw_layout(d: LayoutDescription) -> Axes:
     ax = figure.add_axes((0.07, 0.6 / height, 0.90, 1.0 - 1.6 / height))
     ax.add_collection(LineCollection(list(d.sides), colors=INK, linewidths=1.2))
     inch = float((1.06 * size / [0.90 * WIDTH, height - 1.6]).max())
-    for p, bar, place in _placed(d.patches, inch):
-        _patch(ax, p, bar, place, float(size.max()))
+    for p, number, place in _placed(d.patches, inch):
+        _patch(ax, p, number, place, float(size.max()))
     ax.set_aspect("equal")
     ax.set_xlim(low[0] - 0.03 * size[0], high[0] + 0.03 * size[0])
     ax.set_ylim(low[1] - 0.03 * size[1], high[1] + 0.03 * size[1])
@@ -46,20 +46,20 @@ def draw_layout(d: LayoutDescription) -> Axes:
     return ax
 
 
-def _placed(patches: list[LayoutPatch], inch: float) -> Iterator[tuple[LayoutPatch, Floats, Floats]]:
+def _placed(patches: list[LayoutPatch], inch: float) -> Iterator[tuple[LayoutPatch, int, Floats]]:
     """Rectangles with the bar that is drawn and the place of its label, the smallest first: clear of others if it can.
 
     `inch` is that of the drawing in its units.
     """
     labels, bars = np.zeros((0, 4)), np.zeros((0, 4))
     for p in sorted(patches, key=lambda p: float(np.ptp(p.ring, axis=0).prod())):
-        best: tuple[float, Floats, Floats, Floats, Floats] | None = None
-        for bar, at in itertools.product(p.bars, ALONG):
-            place = bar[0] + at * (bar[1] - bar[0])
+        best: tuple[float, int, Floats, Floats, Floats] | None = None
+        for (number, bar), at in itertools.product(enumerate(p.bars), ALONG):
+            place = np.array([np.interp(at, np.linspace(0.0, 1.0, len(bar)), v) for v in bar.T])
             box, line = _label_box(p, place, inch), _grown(np.concatenate([bar.min(0), bar.max(0)]), 0.03 * inch)
             hidden = _common(box, labels) + 0.3 * _common(box, bars) + 0.3 * _common(line, labels)
             if best is None or hidden < best[0] - 1e-9:
-                best = hidden, bar, place, box, line
+                best = hidden, number, place, box, line
         if best is None:
             continue
         labels, bars = np.vstack([labels, best[3]]), np.vstack([bars, best[4]])
@@ -87,20 +87,18 @@ def _common(box: Floats, others: Floats) -> float:
     return float((np.clip(high - low, 0.0, None).prod(1) / np.maximum(areas, 1e-12)).sum())
 
 
-def _patch(ax: Axes, p: LayoutPatch, bar: Floats, place: Floats, size: float) -> None:
-    colour = COLOURS[int(p.upright)]
+def _patch(ax: Axes, p: LayoutPatch, number: int, place: Floats, size: float) -> None:
+    colour, bar, span = COLOURS[int(p.second)], p.bars[number], p.spans[number]
     ax.add_patch(Polygon(p.ring, facecolor=colour, alpha=0.10, lw=0))
     ax.add_patch(Polygon(p.ring, fill=False, edgecolor=colour, lw=1.0, ls=(0, (4, 2))))
-    way = (bar[1] - bar[0]) / max(float(np.linalg.norm(bar[1] - bar[0])), 1e-9)
-    across = np.array([-way[1], way[0]])
     ax.plot(*bar.T, color=colour, lw=2.0, solid_capstyle="butt")
-    for end in bar:
+    for end, way in ((bar[0], bar[1] - bar[0]), (bar[-1], bar[-1] - bar[-2])):
+        across = np.array([-way[1], way[0]]) / max(float(np.linalg.norm(way)), 1e-9)
         ax.plot(*np.stack([end - END * size * across, end + END * size * across]).T, color=colour, lw=1.4)
     # the reach of the bars across them
-    low, high = (p.ring @ across).min(), (p.ring @ across).max()
-    middle = bar.mean(0)
-    spread = np.stack([middle + (v - middle @ across) * across for v in (low, high)])
-    ax.annotate("", spread[0], spread[1], arrowprops={"arrowstyle": "<->", "color": colour, "lw": 0.8})
+    ax.plot(*span.T, color=colour, lw=0.8)
+    for tip, tail in ((span[0], span[1]), (span[-1], span[-2])):
+        ax.annotate("", tip, tail, arrowprops={"arrowstyle": "->", "color": colour, "lw": 0.8})
     ax.annotate(
         p.label, (float(place[0]), float(place[1])), xytext=(-5, 0) if p.upright else (0, 5),
         textcoords="offset points", fontsize=FONT,

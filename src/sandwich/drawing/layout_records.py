@@ -12,14 +12,16 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class LayoutPatch:
-    """Additional bars: the ring of their rectangle (4, 2), some of them as they are cut (k, 2, 2), and what is told.
+    """Additional bars: the ring of their rectangle (v, 2), some of them as they are cut (k, n, 2), and what is told.
 
-    One of the bars is drawn, the first of those whose label stands clear of others.
+    One of the bars is drawn, the first of those whose label stands clear of others; `spans` (k, m, 2) go across them.
     """
 
     ring: Floats
     bars: Floats
+    spans: Floats
     label: str
+    second: bool
     upright: bool
 
 

@@ -9,7 +9,8 @@ import numpy as np
 
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
-from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table
+from sandwich.core.shown import Measure, Sentence
+from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.bars import BARS
@@ -90,10 +91,11 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
                    partial(bar_section, s.zone, s.given, s.zone.settings(project.standard), most_bars(s.given)))
             for s in found if s.places
         )  # fmt: skip
-        blocks = (
+        blocks: tuple[Text | Table | Pictures, ...] = (
             Pictures((*figures, *cuts)),
             Table("Layers", layers, NOTE_LAYERS),
             Table("Places of bars", places.head(PAGE), NOTE),
+            *(Text(_seam(s)) for s in found if s.plan.start),
         )
         return Outcome(
             tuple(found),
@@ -102,6 +104,13 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             warnings=tuple(warnings),
             sections=(Section("Layout of bars", blocks, RANK),),
         )
+
+
+def _seam(of: ZoneSchedule) -> Sentence:
+    """Where the way round a zone starts."""
+    x, y, z = (Measure(v / 1e3, "m", ".2f") for v in of.plan.start)
+    edge = "" if of.plan.fan is None else " at its outer edge; radial bars lie at their spacing at their far end"
+    return Sentence("Zone {}: the way round counts from x {}, y {}, z {}{}.", of.zone.name, x, y, z, edge)
 
 
 LAYOUT: Final = LayoutStage()

@@ -30,7 +30,7 @@ from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.cracks import OWN_LIMIT
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
-from sandwich.work.layout import counted, laid_out, layer_plan, plan_at, trims
+from sandwich.work.layout import LayerPlan, counted, laid_out, layer_plan, plan_at, trims
 
 Floats = NDArray[np.float64]
 ASKEW: Final = 1e-6  # sine of twice the angle to the x bars
@@ -59,10 +59,7 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
             what = "layout" if z.zone.layout is not None else "additional"
             faults.add(f"{job.path}, zones.{z.name}.{what}", f"the zone cannot be laid flat: {plan}",
                        "give polygons in additional instead")  # fmt: skip
-        askew = np.abs(np.sin(2.0 * z.zone.bars.layers().angles)) > ASKEW
-        if z.zone.layout is not None and z.zone.layout.symmetric != "none" and askew.any():
-            where = f"{job.path}, zones.{z.name}.layout.symmetric"
-            faults.add(where, "goes with bars along x and y, and some are askew", "take it out")
+        _check_fan(job, z, plan, faults)
         for i, extra in enumerate(z.zone.additional):
             where = f"{job.path}, zones.{z.name}.additional, {i + 1}"
             if extra.layer not in known:
@@ -82,6 +79,26 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
         for layer in z.zone.provided:
             if layer not in known:
                 _no_layer(f"{job.path}, zones.{z.name}.provided", layer, known, faults)
+
+
+def _check_fan(job: Job, z: ZoneInput, plan: Plan | str, faults: Faults) -> None:
+    """Note what does not go with bars that are askew or run from a middle."""
+    where, symmetric = f"{job.path}, zones.{z.name}", z.zone.layout is not None and z.zone.layout.symmetric != "none"
+    askew = bool((np.abs(np.sin(2.0 * z.zone.bars.layers().angles)) > ASKEW).any())
+    if symmetric and askew:
+        faults.add(f"{where}.layout.symmetric", "goes with bars along x and y, and some are askew", "take it out")
+    plan = plan_at(z) if plan == "" and z.surface is not None else plan
+    if isinstance(plan, str) or plan.fan is None:
+        return
+    if symmetric:
+        faults.add(f"{where}.layout.symmetric", "goes with bars that keep one direction", "take it out")
+    if askew and z.zone.layout is not None:
+        found = "goes with radial bars and bars round their middle, and some are askew"
+        faults.add(f"{where}.layout", found, "give polygons in additional instead")
+    edges = z.zone.edges
+    if edges is not None and (edges.openings or edges.corners):
+        faults.add(f"{where}.edges", "bars beside openings are straight, and the zone has radial bars",
+                   "write edges = { openings = false, corners = false }")  # fmt: skip
 
 
 def _no_layer(where: str, layer: str, known: list[str], faults: Faults) -> None:
@@ -172,7 +189,7 @@ def _laid_out(z: ZoneInput, u: Ultimate, settings: Settings, rule: BarRule, stor
 
 
 def _with_extra(given: Given, z: ZoneInput, settings: Settings) -> Given:
-    extra = counted(tuple(_extra(z, settings)), lambda i: _places(z, i))
+    extra = counted(tuple(_extra(z, settings)), lambda i: _flat(z, i))
     for e in extra:
         given.area[e.at, e.layer] += e.bars.area
     return replace(given, extra=extra)
@@ -196,14 +213,14 @@ def _in_plan(z: ZoneInput, extra: Additional, plan: Plan) -> ExtraBars:
     spans = [1e3 * v for span in (extra.along, extra.across) if span is not None for v in span]
     region = spans[0], spans[1], spans[2], spans[3]
     bars = ExtraBars(layer, ParallelBars(extra.diameter, extra.spacing), np.zeros(len(z.labels), dtype=bool), region)
-    return counted((bars,), lambda i: layer_plan(plan, float(layers.angles[i])).places)[0]
+    return counted((bars,), lambda i: layer_plan(plan, float(layers.angles[i])))[0]
 
 
-def _places(z: ZoneInput, layer: int) -> Floats:
-    """Points along and across the bars of a layer [mm]."""
+def _flat(z: ZoneInput, layer: int) -> LayerPlan:
+    """A layer laid flat."""
     plan = plan_at(z)
     assert not isinstance(plan, str)
-    return layer_plan(plan, float(z.zone.bars.layers().angles[layer])).places
+    return layer_plan(plan, float(z.zone.bars.layers().angles[layer]))
 
 
 def bars_at_depth(z: ZoneInput, given: Given, area: Floats, settings: Settings) -> ServiceBars:

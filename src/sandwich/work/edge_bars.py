@@ -180,8 +180,11 @@ def _u_bars(z: ZoneInput, plan: Plan, sides: Floats, given: Given, settings: Set
         if base is None or not partner:
             continue
         flat = layer_plan(plan, float(bars.angles[i]))
-        across = flat.turned(sides)[..., 1]
-        number = math.ceil(float(np.abs(across[:, 0] - across[:, 1]).sum()) / base.spacing - ALIKE)
+        turned = flat.turned(sides)
+        width = np.abs(turned[:, 0, 1] - turned[:, 1, 1])
+        if flat.way.outer and not flat.way.along:  # radial bars, by the way round at the edge itself
+            width = width * turned[..., 0].mean(1) / flat.way.outer
+        number = math.ceil(float(width.sum()) / base.spacing - ALIKE)
         with unrecorded():
             bend, leg = settings.standard.bend(base.diameter), settings.standard.edge_leg(h)
         axes = bars.axes(np.array([h]))[0]

@@ -17,6 +17,7 @@ from sandwich.design.bar_sets import BarRule, ExtraBars, Given, LayerBound, Para
 from sandwich.design.layout.cover import Patch
 from sandwich.design.layout.grid import Grid, grid_of
 from sandwich.design.layout.layer import LaidLayer, LayoutRule, lay_layer
+from sandwich.design.layout.pieces import STRAIGHT, Round
 from sandwich.design.record import Ultimate
 from sandwich.design.settings import Settings
 from sandwich.job.bars import Arranged
@@ -33,36 +34,55 @@ UPRIGHT: Final = 0.7  # sine of the slope from which a bar counts as upright
 FLAT: Final = "a bare table"
 NEAR: Final = 1.0  # mm
 ALIKE: Final = 1e-6
+NEARLY: Final = 0.99  # cosine between bars and a direction from which they count as along it
 
 
 @dataclass(frozen=True)
 class LayerPlan:
-    """Places of points along and across the bars of a layer [mm], and both directions in the plan of the zone."""
+    """Places of points along and across the bars of a layer [mm], both directions in the plan, how it goes round."""
 
     places: Floats
     along: Floats
     across: Floats
+    way: Round
 
     def turned(self, places: Floats) -> Floats:
         """Places along and across the bars [mm] of places in the plan of the zone, (..., 2)."""
         return np.asarray(places @ np.stack([self.along, self.across]).T)
+
+    @property
+    def ends(self) -> tuple[Floats, Floats]:
+        """From and to along and across the bars [mm], (2,) each: of the points, or all round."""
+        low, high = self.places.min(0), self.places.max(0)
+        if self.way.whole:
+            low[self._round], high[self._round] = 0.0, self.way.whole
+        return low, high
+
+    @property
+    def _round(self) -> int:
+        return 0 if self.way.along else 1
+
+    def within(self, places: Floats, low: Floats, high: Floats) -> Floats:
+        """Places brought back between the ends of the zone, or round to the other side of its seam [mm]."""
+        out = np.clip(places, low, high)
+        if self.way.whole:
+            out[:, self._round] = np.mod(places[:, self._round], self.way.whole)
+        return np.asarray(out)
+
+    def reach(self, plan: Plan, reach: Floats) -> Floats:
+        """Lengths in space at the points (p,) as they are in the plan along and across the bars [mm], (p, 2)."""
+        if plan.fan is None:
+            return np.stack([reach, reach], 1)
+        return np.asarray(reach[:, None] * (plan.spread() @ np.abs(np.stack([self.along, self.across]).T)))
 
 
 def plan_at(z: ZoneInput) -> Plan | str:
     """A zone laid flat, or why it cannot be."""
     if z.surface is None:
         return FLAT
-    s, corners = z.surface, z.surface.corner_points
-    count = np.zeros(len(z.labels))
-    sums = np.zeros((2, len(z.labels), 3))
-    for column in corners.T:
-        there = column >= 0
-        np.add.at(count, column[there], 1.0)
-        for k in (0, 1):
-            np.add.at(sums[k], column[there], s.orientation.bars[there, k])
-    means = sums / np.maximum(count, 1.0)[None, :, None]
-    unit = means / np.maximum(np.linalg.norm(means, axis=2, keepdims=True), 1e-9)
-    return plan_of(z.xyz, unit[0], unit[1]) or NOTHING
+    s = z.surface
+    bars = s.orientation.bars
+    return plan_of(z.xyz, s.mesh.centres[s.elements], bars[:, 0], bars[:, 1]) or NOTHING
 
 
 def layer_plan(plan: Plan, angle: float) -> LayerPlan:
@@ -70,7 +90,11 @@ def layer_plan(plan: Plan, angle: float) -> LayerPlan:
     along = np.array([math.cos(angle), math.sin(angle)]).round(12)
     across = np.array([-along[1], along[0]])
     across = across * (1.0 if across.sum() >= 0.0 else -1.0)
-    return LayerPlan(plan.places @ np.stack([along, across]).T, along, across)
+    way = STRAIGHT
+    if plan.radius:
+        whole = 2.0 * math.pi * plan.radius if plan.closed else 0.0
+        way = Round(whole, bool(abs(along[plan.turning]) > NEARLY), plan.radius if plan.fan is not None else 0.0)
+    return LayerPlan(plan.places @ np.stack([along, across]).T, along, across, way)
 
 
 def trims(z: ZoneInput) -> Floats:
@@ -153,9 +177,9 @@ def laid_out(
             layers.append(None)
             continue
         if key not in held:
-            places = layer_plan(plan, float(settings.bars.angles[i])).places
+            flat = layer_plan(plan, float(settings.bars.angles[i]))
             mirrored = _mirrored(asked, float(settings.bars.angles[i]))
-            grid = grid_of(places, reach, required[:, i], 1e3 * asked.module, mirrored)
+            grid = grid_of(flat.places, flat.reach(plan, reach), required[:, i], 1e3 * asked.module, mirrored, flat.way)
             held[key] = asdict(_laid(z, settings, rule, given[i], i, grid, asked))
         layers.append(_layer(held[key]))
     if store is not None and len(held) > known:
@@ -196,20 +220,20 @@ def _given(z: ZoneInput, settings: Settings, plan: Plan, layers: list[LaidLayer 
             continue
         bounds.append(LayerBound(i, found.mass, found.bound))
         flat = layer_plan(plan, float(settings.bars.angles[i]))
-        low, high = flat.places.min(0), flat.places.max(0)
+        low, high = flat.ends
         for patch in found.patches:
             i0, i1, j0, j1 = patch.box
             a0, a1 = (float(np.clip(found.start[0] + v * module, low[0], high[0])) for v in (i0, i1))
             c0, c1 = (float(np.clip(found.start[1] + v * module, low[1], high[1])) for v in (j0, j1))
             region = (a0, a1, c0, c1)
             extra.append(ExtraBars(i, patch.bars, np.zeros(len(area), dtype=bool), region))
-    extra = list(counted(extra, lambda i: layer_plan(plan, float(settings.bars.angles[i])).places))
+    extra = list(counted(extra, lambda i: layer_plan(plan, float(settings.bars.angles[i]))))
     for e in extra:
         area[e.at, e.layer] += e.bars.area
     return Given(base, area, chosen=True, extra=tuple(extra), bounds=tuple(bounds))
 
 
-def counted(extra: Sequence[ExtraBars], places: Callable[[int], Floats]) -> tuple[ExtraBars, ...]:
+def counted(extra: Sequence[ExtraBars], flat: Callable[[int], LayerPlan]) -> tuple[ExtraBars, ...]:
     """Additional bars in rectangles with the points that have them.
 
     A point on the edge of rectangles has those of the side with fewer bars: those of both sides do not lie there.
@@ -218,28 +242,28 @@ def counted(extra: Sequence[ExtraBars], places: Callable[[int], Floats]) -> tupl
     ----------
     extra : sequence of ExtraBars
         Bars; those without a region stay as they are.
-    places : callable
-        Gives the points along and across the bars of a layer [mm], (p, 2).
+    flat : callable
+        Gives a layer laid flat.
     """
     out = list(extra)
     for layer in {e.layer for e in extra}:
         mine = [i for i, e in enumerate(extra) if e.layer == layer and e.region is not None]
         if not mine:
             continue
-        at = places(layer)
-        low, high = at.min(0), at.max(0)
+        own = flat(layer)
+        at, (low, high) = own.places, own.ends
         areas = np.array([extra[i].bars.area for i in mine])
         regions = np.array([extra[i].region for i in mine]).reshape(-1, 2, 2)
         there, least = np.zeros((len(mine), len(at)), dtype=bool), np.full(len(at), np.inf)
         for off in itertools.product((-NEAR, NEAR), repeat=2):
-            moved = np.clip(at + off, low, high)
+            moved = own.within(at + off, low, high)
             reach = (moved >= regions[:, None, :, 0] - ALIKE) & (moved <= regions[:, None, :, 1] + ALIKE)
             inside = np.asarray(reach.all(2))
             total = areas @ inside
             fewer = np.asarray(total < least - ALIKE)
             there[:, fewer], least[fewer] = inside[:, fewer], total[fewer]
-        for i, own in zip(mine, there, strict=True):
-            out[i] = replace(extra[i], at=own)
+        for i, held in zip(mine, there, strict=True):
+            out[i] = replace(extra[i], at=held)
     return tuple(out)
 
 

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.trace import unrecorded
 from sandwich.design.bar_sets import NO_MESH, Given, ParallelBars
-from sandwich.design.layout.pieces import Piece, laps_of, pieces
+from sandwich.design.layout.pieces import Piece, laps_of, laps_round, pieces
 from sandwich.design.schedule.rows import BarRow, marked, told_marks
 from sandwich.design.schedule.shapes import straight
 from sandwich.design.settings import Settings
@@ -72,9 +72,9 @@ class Placed:
     marks: tuple[int, ...] = ()
 
     @property
-    def lengths(self) -> dict[float, int]:
-        """Rounded lengths [mm], the longest first, and how many bars have them."""
-        return dict(sorted(Counter(p.length for p in self.pieces).items(), reverse=True))
+    def lengths(self) -> dict[tuple[float, bool], int]:
+        """Rounded lengths [mm], the longest first, whether the bar closes, and how many bars have them."""
+        return dict(sorted(Counter((p.length, p.closed) for p in self.pieces).items(), reverse=True))
 
     @property
     def rows(self) -> list[BarRow]:
@@ -84,9 +84,10 @@ class Placed:
         return [
             BarRow(
                 of=self.zone, storey="", place=self.place, layer=self.layer, diameter=self.bars.diameter,
-                number=number, shape=straight(length), laps=laps_of(length, self.stock, lap), lap=lap, mark=mark,
+                number=number, shape=straight(length), lap=lap, mark=mark,
+                laps=laps_round(length, self.stock, lap) if closed else laps_of(length, self.stock, lap),
             )
-            for (length, number), mark in zip(self.lengths.items(), marks, strict=True)
+            for ((length, closed), number), mark in zip(self.lengths.items(), marks, strict=True)
         ]  # fmt: skip
 
     @property
@@ -183,15 +184,19 @@ def schedule_of(
         low, high = cells.min((0, 1)), cells.max((0, 1))
         whole = (float(low[0]), float(high[0]), float(low[1]), float(high[1]))
         cover = float(z.zone.bars.cover_bottom if settings.bars.sides[i] >= 0 else z.zone.bars.cover_top)
-        rows = [] if base is None else [(BASE, base, whole, Length(0.0, ""))]
+        rows = []
+        if base is not None:
+            with unrecorded():  # bars that end before they meet are anchored past that
+                ends = flat.way.outer and not flat.way.along
+                past = beyond_of(z, settings, i, base, base.spacing) if ends else Length(0.0, "")
+            rows = [(BASE, base, whole, past)]
         for n, e in enumerate(more, start=1):
             apart = 1.0 / ((1.0 / base.spacing if base is not None else 0.0) + 1.0 / e.bars.spacing)
             with unrecorded():
                 beyond = beyond_of(z, settings, i, e.bars, apart)
-            rows.append((f"rectangle {n}", e.bars, e.region or whole, beyond))
+            rows.append((f"{'sector' if plan.fan else 'rectangle'} {n}", e.bars, e.region or whole, beyond))
         for place, bars, region, beyond in rows:
-            a0, a1, c0, c1 = region
-            cut = tuple(pieces(cells, (c0, c1), (a0 - beyond.value, a1 + beyond.value), bars.spacing, cover))
+            cut = tuple(pieces(cells, region, beyond.value, bars.spacing, cover, flat.way))
             with unrecorded():
                 lap = settings.standard.lap(anchored_bar(z, settings, i, bars, bars.spacing))
             places.append(Placed(

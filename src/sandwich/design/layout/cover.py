@@ -54,6 +54,8 @@ class Problem:
         How the squares are folded.
     least : tuple of int
         Squares of the shortest sides along and across the bars.
+    wide, long : ndarray, shape (n,), (m,)
+        Sizes of squares in space over those in the plan, see `Grid`.
     """
 
     short: Floats
@@ -65,7 +67,9 @@ class Problem:
     most: int
     room: float
     fold: Fold
-    least: tuple[int, int] = (1, 1)
+    least: tuple[int, int]
+    wide: Floats
+    long: Floats
 
     def marks(self, box: Box) -> int:
         """Rectangles of the zone that one of the grid stands for."""
@@ -75,8 +79,9 @@ class Problem:
         """Steel of bars in a rectangle with what goes past its ends, and the price of its marks [mm3]."""
         every = self.fold.boxes(box)
         i0, i1, j0, j1 = every[0]  # the others are its images
-        long, wide = (i1 - i0) * self.module, (j1 - j0) * self.module
-        whole = self.fold.count[0] * self.module  # bars end at the edge of the zone
+        share = float(self.long[j0:j1].mean())
+        long, wide = share * (i1 - i0) * self.module, float(self.wide[i1 - 1]) * (j1 - j0) * self.module
+        whole = share * self.fold.count[0] * self.module  # bars end at the edge of the zone
         return len(every) * (float(bars.area * wide * min(long + 2.0 * self.beyond, max(whole, long))) + self.price)
 
 

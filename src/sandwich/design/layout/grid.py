@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.design.layout.fold import Fold
+from sandwich.design.layout.pieces import STRAIGHT, Round
 
 Floats = NDArray[np.float64]
 INSIDE = 1e-6  # of a square, by which a box has to reach into it
@@ -31,6 +32,10 @@ class Grid:
         Area of the squares of the zone [mm2].
     fold : Fold
         How the grid is folded, where what is laid is to be the same on both sides of a middle.
+    wide : ndarray, shape (n,)
+        Width of a square in space at its far end over that in the plan; less than 1 where bars run from a middle.
+    long : ndarray, shape (m,)
+        Its length, where they go round one.
     """
 
     start: tuple[float, float]
@@ -39,19 +44,22 @@ class Grid:
     inside: NDArray[np.bool_]
     area: float
     fold: Fold
+    wide: Floats
+    long: Floats
 
 
 def grid_of(
-    places: Floats, reach: Floats, required: Floats, module: float, mirrored: tuple[bool, bool] = (False, False)
-) -> Grid:
+    places: Floats, reach: Floats, required: Floats, module: float, mirrored: tuple[bool, bool] = (False, False),
+    way: Round = STRAIGHT,
+) -> Grid:  # fmt: skip
     """Requirements of points on a grid whose lines are multiples of the module.
 
     Parameters
     ----------
     places : ndarray, shape (p, 2)
         Points along and across the bars [mm].
-    reach : ndarray, shape (p,)
-        Half of the distance to the next points [mm].
+    reach : ndarray, shape (p, 2)
+        Half of the distance to the next points along and across the bars [mm].
     required : ndarray, shape (p,)
         What they require [mm2/mm].
     module : float
@@ -59,15 +67,24 @@ def grid_of(
     mirrored : tuple of bool
         Whether the layout is the same on both sides of the middle of the zone along the bars, and across them: the
         lines of the grid then count from there.
+    way : Round
+        How a zone that goes round is measured.
 
     Returns
     -------
     Grid
         A square has the most of the points whose surroundings reach into it, and into those that lie on it.
     """
+    ends = places.min(0), places.max(0)
+    if way.whole:  # what lies at the seam lies on both sides of it
+        turning = 0 if way.along else 1
+        ends[0][turning], ends[1][turning] = 0.0, way.whole
+        seam = places[:, turning] < reach[:, turning]
+        turn = way.whole * np.eye(2)[turning]
+        places, reach = np.vstack([places, places[seam] + turn]), np.vstack([reach, reach[seam]])
+        required = np.append(required, required[seam])
     # nothing reaches past the edges of the zone
-    low = np.maximum(places - reach[:, None], places.min(0))
-    high = np.minimum(places + reach[:, None], places.max(0))
+    low, high = np.maximum(places - reach, ends[0]), np.minimum(places + reach, ends[1])
     first = np.floor(low.min(0) / module + INSIDE)
     count = np.maximum(np.ceil(high.max(0) / module - INSIDE) - first, 1).astype(int)
     for k in np.flatnonzero(mirrored):
@@ -83,8 +100,13 @@ def grid_of(
         np.maximum(square, value, out=square)
         there[a:b, c:d] = True
     fold = Fold((int(count[0]), int(count[1])), mirrored)
+    wide, long = np.ones(count[0]), np.ones(count[1])
+    if way.outer and way.along:
+        long = (first[1] + np.arange(count[1]) + 0.5) * module / way.outer
+    elif way.outer:
+        wide = (first[0] + np.arange(count[0]) + 1.0) * module / way.outer
     return Grid(
         start=(float(first[0] * module), float(first[1] * module)), module=module,
         required=fold.folded(found, np.maximum), inside=fold.folded(there, np.logical_or),
-        area=float(there.sum()) * module**2, fold=fold,
+        area=float(wide @ there @ long) * module**2, fold=fold, wide=wide, long=long,
     )  # fmt: skip

@@ -165,6 +165,7 @@ def _problem(grid: Grid, rule: LayoutRule, base: ParallelBars) -> Problem | None
         short=short, boxes=[b for b in boxes if (b[1] - b[0]) * (b[3] - b[2]) <= most], bars=bars,
         module=grid.module, beyond=rule.beyond(thickest), price=rule.price / STEEL_DENSITY, most=rule.rectangles,
         room=1.0 / (rule.bars.clear + thickest) - 1.0 / base.spacing, fold=grid.fold, least=(least[0], least[1]),
+        wide=grid.wide, long=grid.long,
     )  # fmt: skip
 
 

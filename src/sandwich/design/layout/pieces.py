@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,21 +13,68 @@ from numpy.typing import NDArray
 from sandwich.design.schedule.shapes import rounded_up
 
 Floats = NDArray[np.float64]
-NEAR = 1.0  # mm
+NEAR: Final = 1.0  # mm
+HALVINGS: Final = 4  # of the radius, at which radial bars end
 
 
 @dataclass(frozen=True)
 class Piece:
-    """A bar: from and to along its direction, its place across it [mm]."""
+    """A bar: from and to along its direction, its place across it [mm].
+
+    `scale` is its length over that between both places, `closed` says that it goes all round and laps with itself.
+    """
 
     start: float
     end: float
     across: float
+    scale: float = 1.0
+    closed: bool = False
 
     @property
     def length(self) -> float:
         """Length [mm], rounded up."""
-        return rounded_up(self.end - self.start)
+        return rounded_up((self.end - self.start) * self.scale)
+
+
+@dataclass(frozen=True)
+class Round:
+    """How a zone that goes round is measured.
+
+    Attributes
+    ----------
+    whole : float
+        The way once round along or across the bars [mm], 0 of a zone that does not go round.
+    along : bool
+        Whether the bars go round; else they stand across.
+    outer : float
+        Radius at which the way round is measured in a plane zone [mm]; 0 of a drum, which has one radius.
+    """
+
+    whole: float = 0.0
+    along: bool = True
+    outer: float = 0.0
+
+    def scale(self, across: float) -> float:
+        """Length of a bar over the way between its ends, by its place across."""
+        return across / self.outer if self.outer and self.along else 1.0
+
+    def spread(self, end: float) -> float:
+        """Way round between bars over the distance between them at their far end [-]."""
+        return self.outer / end if self.outer and not self.along else 1.0
+
+    def inner(self, number: int, end: float) -> float:
+        """Place where a radial bar ends near the middle [mm].
+
+        Each second one ends at half the radius of its far end, each fourth one at a quarter: bars come no closer than
+        half of their distance there.
+        """
+        if not self.outer or self.along:
+            return -math.inf
+        halvings = next((k for k in range(HALVINGS) if number >> k & 1), HALVINGS)
+        return end / 2.0 ** (halvings + 1) if halvings < HALVINGS else -math.inf
+
+
+STRAIGHT: Final = Round()
 
 
 def chords(cells: Floats, across: float) -> list[tuple[float, float]]:
@@ -70,28 +118,53 @@ def lines(low: float, high: float, spacing: float) -> Floats:
 
 
 def pieces(
-    cells: Floats, span: tuple[float, float], reach: tuple[float, float], spacing: float, cover: float
-) -> Iterator[Piece]:
+    cells: Floats, region: tuple[float, float, float, float], beyond: float, spacing: float, cover: float,
+    way: Round = STRAIGHT,
+) -> Iterator[Piece]:  # fmt: skip
     """Bars over a part of a zone, cut at its edges.
 
     Parameters
     ----------
     cells : ndarray, shape (e, 4, 2)
         Elements of the zone along and across the bars [mm].
-    span : tuple of float
-        From and to across the bars [mm].
-    reach : tuple of float
-        From and to along them, with what goes past their place [mm].
+    region : tuple of float
+        From and to along and across the bars, where they count in full [mm].
+    beyond : float
+        How far they go past both ends of it [mm].
     spacing, cover : float
-        Of the bars [mm].
+        Of the bars [mm]; of radial bars the spacing at their far ends.
+    way : Round
+        How a zone that goes round is measured.
     """
-    for across in lines(*span, spacing):
-        for start, end in chords(cells, float(across)):
-            a, b = max(start + cover, reach[0]), min(end - cover, reach[1])
-            if b > a:
-                yield Piece(a, b, float(across))
+    a0, a1, c0, c1 = region
+    for number, across in enumerate(lines(c0, c1, spacing * way.spread(a1)).tolist()):
+        scale = way.scale(across)
+        whole = way.whole if way.along else 0.0
+        low, high = max(a0, way.inner(number, a1)) - beyond / scale, a1 + beyond / scale
+        over = bool(whole) and high - low >= whole - NEAR  # the place goes all round
+        for start, end in joined(chords(cells, across), whole):
+            if whole and end - start >= whole - NEAR:
+                yield Piece(0.0, whole, across, scale, closed=True) if over else Piece(low, high, across, scale)
+                continue
+            for turn in (0.0,) if over or not whole else (-whole, 0.0, whole):
+                a, b = start + turn + cover / scale, end + turn - cover / scale
+                a, b = (a, b) if over else (max(a, low), min(b, high))
+                if b > a:
+                    yield Piece(a, b, across, scale)
+
+
+def joined(found: list[tuple[float, float]], whole: float) -> list[tuple[float, float]]:
+    """Where a line lies in a zone that goes round, what meets at its seam as one; `whole` is the way round [mm]."""
+    if not whole or len(found) < 2 or found[0][0] > NEAR or found[-1][1] < whole - NEAR:
+        return found
+    return [*found[1:-1], (found[-1][0], whole + found[0][1])]
 
 
 def laps_of(length: float, stock: float, lap: float) -> int:
     """Laps of a bar that is longer than the bars in stock [mm]."""
     return 0 if length <= stock else math.ceil((length - stock) / (stock - lap) - 1e-9)
+
+
+def laps_round(length: float, stock: float, lap: float) -> int:
+    """Laps of a bar that goes all round [mm]: it laps with itself."""
+    return max(math.ceil(length / (stock - lap) - 1e-9), 1)
