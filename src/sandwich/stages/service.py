@@ -33,6 +33,7 @@ from sandwich.work.bars import lay_bars
 from sandwich.work.service import SMALLER, ZoneService, check_asked, laid_after_service, laid_bars, service_of
 
 WIDEST: Final = 10  # cracks in the report
+REASONS: Final = 3  # why points are not checked, that are told
 
 
 @dataclass(frozen=True)
@@ -138,9 +139,13 @@ def _summary(state: ServiceState) -> Iterator[Text | Table]:
     columns = ["zone", "check", "clause", "demand", "capacity", "unit", "utilisation", "points exceeded", "point",
                "combination"]  # fmt: skip
     yield Table("Service state", worst.loc[kept, columns].rename(columns={"point": "at point"}), bad=bad[kept])
-    lost = len(state.checks[is_status(state.checks["status"], Status.NOT_CHECKED)].drop_duplicates(["zone", "point"]))
-    if lost:
-        yield Text(f"{lost} points have no service state; the table says why.", "bad")
+    lost = state.checks[is_status(state.checks["status"], Status.NOT_CHECKED)]
+    reasons = lost.groupby([str(s).partition(" (")[0] for s in lost["status"]], sort=False)
+    for why, own in sorted(reasons, key=lambda r: -len(r[1]))[:REASONS]:
+        checks, count = own["check"].unique(), len(own.drop_duplicates(["zone", "point"]))
+        points = f"{count} point{'s' if count > 1 else ''} without"
+        of = " a service state" if len(checks) == state.checks["check"].nunique() else f" the check of {', '.join(checks)}"
+        yield Text(f"{points}{of}, {why}.", "bad")
     for _, row in state.remedies.iterrows():
         told = Sentence(
             "{} too wide with the bars of the ultimate design: {} of {}; remedy: {}; by smaller bars: {}.",
