@@ -143,9 +143,9 @@ def _summary(state: ServiceState) -> Iterator[Text | Table]:
     reasons = lost.groupby([str(s).partition(" (")[0] for s in lost["status"]], sort=False)
     for why, own in sorted(reasons, key=lambda r: -len(r[1]))[:REASONS]:
         checks, count = own["check"].unique(), len(own.drop_duplicates(["zone", "point"]))
-        points = f"{count} point{'s' if count > 1 else ''} without"
-        of = " a service state" if len(checks) == state.checks["check"].nunique() else f" the check of {', '.join(checks)}"
-        yield Text(f"{points}{of}, {why}.", "bad")
+        every = len(checks) == state.checks["check"].nunique()
+        lacks = "a service state" if every else f"the check of {', '.join(checks)}"
+        yield Text(f"{count} point{'s' if count > 1 else ''} without {lacks}, {why}.", "bad")
     for _, row in state.remedies.iterrows():
         told = Sentence(
             "{} too wide with the bars of the ultimate design: {} of {}; remedy: {}; by smaller bars: {}.",
