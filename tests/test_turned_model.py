@@ -12,9 +12,12 @@ from sandwich import run_job
 TURN, SHIFT = np.radians(33.0), np.array([100.0, -50.0, 0.0])
 ROTATION = np.array([[np.cos(TURN), -np.sin(TURN), 0.0], [np.sin(TURN), np.cos(TURN), 0.0], [0.0, 0.0, 1.0]])
 TRIO = re.compile(r"\[(-?[\d.]+), (-?[\d.]+), (-?[\d.]+)\]")
+RESIDUAL = "equilibrium stress field"  # what rounding leaves
 SAME = {
     "steel": ("layer", ["required [mm2/m]"]),
     "points": ("zone", ["steel by strength [mm2/m]"]),
+    "checks": ("check", ["demand", "capacity"]),
+    "service checks": ("check", ["demand"]),
     "cracks": ("face", ["crack width [mm]"]),
     "strips": ("strip", ["N [kN]", "V [kN]", "M [kNm]", "T [kNm]", "top by stress block [mm2/m]"]),
     "punching": ("zone", ["V [kN]", "v_Ed [MPa]", "v_Rd,c [MPa]", "utilisation"]),
@@ -68,7 +71,7 @@ def test_another_export_of_the_same_building_has_the_same_table(fernhill, other,
     group, columns = SAME[name]
     first, second = pd.read_parquet(fernhill[0] / "results" / f"{name.replace(' ', '_')}.parquet"), other.frame(name)
     assert first[group].value_counts().to_dict() == second[group].value_counts().to_dict()
-    for key, own in first.groupby(group):
+    for key, own in first[first[group] != RESIDUAL].groupby(group):
         for column in columns:
             a, b = np.sort(own[column]), np.sort(second.loc[second[group] == key, column])
             np.testing.assert_allclose(a, b, rtol=1e-5, atol=2e-5 * np.nanmax(np.abs(first[column])))

@@ -24,6 +24,7 @@ _LITTLE: Final = 2e-3  # of the strength of the concrete: less steel is not wort
 _MUCH: Final = 1e-3  # of the strength of the concrete: so much steel is looked for in sections of any kind
 _SAVES: Final = 0.998  # of the steel of three layers: above it they stay
 _NOTHING: Final = 2e-7  # of max(|n|, |m|/h, 1 N/mm): bar forces below it are what the barrier leaves
+_ALIKE: Final = 1e-6  # of the steel: bars that differ by less are one, so that rounding noise does not choose
 _FIT: Final = (threelayer.LAYERS_DO_NOT_FIT, threelayer.NOT_CONVERGED)
 
 
@@ -66,9 +67,8 @@ def in_many_layers(found: Fields, strengths: list[Strengths], settings: Settings
         area = state.bars.reshape(p, k, -1) / rows.f_yd.reshape(p, k)[:, :, None]
         asked = (area > 0.0).any(2)
         if not every:
-            makes = np.zeros((p, k), dtype=bool)
-            np.put_along_axis(makes, area.argmax(1), True, axis=1)
-            asked &= makes
+            most = area.max(1, keepdims=True)
+            asked &= ((area >= most * (1.0 - _ALIKE)) & (most > _ALIKE * most.max(2, keepdims=True))).any(2)
         # a point with rows that fail is settled by these first
         now = np.where(lost.any(1)[:, None], lost, asked & alive[:, None]) & ~tried
         at = np.flatnonzero(now)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields, replace
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +13,7 @@ from sandwich.standards.interface import Strengths
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+_NOTHING: Final = 1e-6  # N/mm of bar force that rounding leaves
 
 
 @dataclass(frozen=True)
@@ -176,7 +177,7 @@ def compressed_depth(force: Floats, t: Floats, strengths: list[Strengths], h: Fl
         # a curtain at mid-depth may have either layer before it: the thicker, at its smaller depth
         far = np.where(middle[:, None], t.max(2), far)
         d = h / 2 + np.where(middle, -1.0, 1.0) * np.abs(axes[:, i])
-        pulls = force[:, :, i] > 1e-6 * force.max(2)
+        pulls = force[:, :, i] > np.maximum(1e-6 * force.max(2), _NOTHING)
         ratio = far / block / np.where(np.isfinite(d), d, np.inf)[:, None] / limit
         worst = np.maximum(worst, np.where(pulls, ratio, 0.0))
     return worst
