@@ -9,8 +9,26 @@ import numpy as np
 
 if TYPE_CHECKING:
     import pandas as pd
+    from numpy.typing import NDArray
 
 USES: Final = ("required / provided", "utilisation", "worst", "worst before", "worst after")
+
+
+def most_of(*values: NDArray[np.float64]) -> int:
+    """Number of the largest value; of alike ones that of which the next values are largest, at last the first.
+
+    Values alike to 1e-9 count as one, so that rounding noise does not choose.
+
+    Examples
+    --------
+    >>> most_of(np.array([1.0, 2.0, 2.0 + 1e-12])), most_of(np.full(3, np.inf), np.array([1.0, 3.0, 2.0]))
+    (1, 1)
+    """
+    left = np.ones(len(values[0]), dtype=bool)
+    for v in values:
+        most = v[left].max()
+        left &= v >= (most - 1e-9 * abs(most) if np.isfinite(most) else most)
+    return int(left.argmax())
 
 
 def utilisation(value: float) -> str:

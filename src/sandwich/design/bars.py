@@ -9,6 +9,7 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
+from sandwich.core.numbers import most_of
 from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.shown import Sentence
 from sandwich.core.status import POINT_FAILS, Status
@@ -113,9 +114,10 @@ def used(
         return Used(ratio, factor, by, excused & (u.shear.raised <= 1.0))
     if settings.method != "sandwich":
         return Used(ratio, factor, by, np.zeros(p, dtype=bool))
-    worst = np.argsort(-np.where(good, np.nan_to_num(ratio, nan=0.0, posinf=np.inf).max(1), -1.0), kind="stable")[
-        :WORST
-    ]
+    most = np.where(good, np.nan_to_num(ratio, nan=0.0, posinf=np.inf).max(1), -1.0)
+    lacking = np.nan_to_num(u.a_s - given.area).max(1)
+    # where no bars lie all are used alike: those that lack most; rounding noise does not choose
+    worst = np.lexsort((-lacking.round(9), -most.round(9)))[:WORST]
     for i in worst[good[worst]]:
         factor[i], by[i] = _factor(
             cases[i : i + 1],
@@ -227,7 +229,7 @@ def bars_frame(
         ratio = np.nan_to_num(use.ratio[:, i], nan=-1.0, posinf=np.inf)
         over = ratio > 1.0 + 1e-9
         short = over & ~use.excused
-        at = int(np.argmax(np.where(short, ratio, -1.0) if short.any() else ratio))
+        at = most_of(np.where(short, ratio, -1.0) if short.any() else ratio, required)
         status = str(Status.OK)
         if given.chosen and base is None and required.any():
             status = Status.SHORT.because(NO_MESH)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
 from sandwich.core.errors import Faults
+from sandwich.core.numbers import most_of
 from sandwich.core.shown import Measure, Sentence
 from sandwich.design.added import Added, ServiceLoads, add_steel, smaller_bars, wanting
 from sandwich.design.advice import REMEDY
@@ -155,7 +156,7 @@ def _remedies(
         over = np.nan_to_num(before.use[:, j], nan=0.0) > _WORST
         if not over.any():
             continue
-        i = int(np.argmax(np.where(over, before.use[:, j], 0.0)))
+        i = most_of(np.where(over, before.use[:, j], 0.0), np.nan_to_num(before.strain[:, j]))
         at = np.array([i])
         own, one = loads.at(at), bars.part(at)
         more = added if added is not None else add_steel(own, one, settings, rule, own.check(one, settings, rule))
