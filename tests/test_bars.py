@@ -63,6 +63,24 @@ def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
     assert widest[1] <= 400.0
 
 
+def test_where_no_bars_are_enough_the_point_that_lacks_most_is_named(plate):
+    """By the rows as they came, and by the same rows in another order."""
+    rule = "rule = { diameters = [6], spacing_min = 200, spacing_max = 200, spacing_step = 50 }\n"
+    first = with_lines(plate, rule)
+    table = plate.parent / "resultants.csv"
+    header, *rows = table.read_text().splitlines()
+    table.write_text("\n".join([header, *reversed(rows)]) + "\n")
+    for result in (first, run_job(plate, pictures=False)):
+        bars = result.frame("bars").set_index("layer")
+        none = bars[bars["bars [mm]"].astype(str) == "none"]
+        assert len(none)
+        most = result.steel.groupby("layer")["required [mm2/m]"].max()
+        assert_allclose(none["required [mm2/m]"], most[none.index])
+        assert result.frame("utilisation of bars")["point"].tolist() == (
+            first.frame("utilisation of bars")["point"].tolist()
+        )
+
+
 def test_bars_that_do_not_fit_are_not_chosen(plate):
     plate.write_text(plate.read_text().replace("cover_bottom = 30", "cover_bottom = 60"))
     thick = with_lines(plate, "rule = { diameters = [12, 60], spacing_min = 200, spacing_max = 200 }\n").bars[0]
