@@ -1,6 +1,7 @@
 """Bars chosen by rule and bars given: areas, depths, what is short, limit analysis, a second run, the command line."""
 
 import numpy as np
+import pandas as pd
 import pytest
 from numpy.testing import assert_allclose
 
@@ -64,21 +65,19 @@ def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
 
 
 def test_where_no_bars_are_enough_the_point_that_lacks_most_is_named(plate):
-    """By the rows as they came, and by the same rows in another order."""
-    rule = "rule = { diameters = [6], spacing_min = 200, spacing_max = 200, spacing_step = 50 }\n"
-    first = with_lines(plate, rule)
     table = plate.parent / "resultants.csv"
-    header, *rows = table.read_text().splitlines()
-    table.write_text("\n".join([header, *reversed(rows)]) + "\n")
-    for result in (first, run_job(plate, pictures=False)):
-        bars = result.frame("bars").set_index("layer")
-        none = bars[bars["bars [mm]"].astype(str) == "none"]
-        assert len(none)
-        most = result.steel.groupby("layer")["required [mm2/m]"].max()
-        assert_allclose(none["required [mm2/m]"], most[none.index])
-        assert result.frame("utilisation of bars")["point"].tolist() == (
-            first.frame("utilisation of bars")["point"].tolist()
-        )
+    rows = pd.read_csv(table)
+    rows.loc[:, "nx":] *= 1.0 + rows[["node"]].to_numpy() / 16.0
+    rows.to_csv(table, index=False)
+    rule = "rule = { diameters = [6], spacing_min = 200, spacing_max = 200, spacing_step = 50 }\n"
+    result = with_lines(plate, rule)
+    bars = result.frame("bars").set_index("layer")
+    none = bars[bars["bars [mm]"].astype(str) == "none"]
+    assert len(none)
+    most = result.steel.groupby("layer")["required [mm2/m]"].max()
+    assert_allclose(none["required [mm2/m]"], most[none.index])
+    assert set(none["at point"]) == {"16"}
+    assert set(result.frame("utilisation of bars")["point"]) == {str(n) for n in range(5, 17)}
 
 
 def test_bars_that_do_not_fit_are_not_chosen(plate):
