@@ -67,7 +67,8 @@ def test_spacings_that_the_standard_forbids_are_not_chosen(plate):
 def test_where_no_bars_are_enough_the_point_that_lacks_most_is_named(plate):
     table = plate.parent / "resultants.csv"
     rows = pd.read_csv(table)
-    rows.loc[:, "nx":] *= 1.0 + rows[["node"]].to_numpy() / 16.0
+    values = rows.columns[3:]
+    rows[values] = rows[values].mul(1.0 + rows["node"] / 16.0, axis=0)
     rows.to_csv(table, index=False)
     rule = "rule = { diameters = [6], spacing_min = 200, spacing_max = 200, spacing_step = 50 }\n"
     result = with_lines(plate, rule)
