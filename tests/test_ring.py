@@ -1,6 +1,7 @@
 """Zones that go round: rings with radial bars laid out in sectors, and bars that close round drums."""
 
 import math
+import shutil
 
 import numpy as np
 import pandas as pd
@@ -193,6 +194,15 @@ def test_bars_close_round_a_drum_and_pass_its_seam():
     (past,) = pieces(cells, (500.0, 2e3, 0.0, 1e3), 800.0, 1e3, 50.0, Round(whole))
     assert (past.start, past.end) == (-300.0, 2800.0)
     assert [laps_round(v, 12e3, 600.0) for v in (5e3, 11400.0, 11401.0, 22801.0)] == [1, 1, 2, 3]
+
+
+def test_a_layout_of_a_ring_comes_back_as_bars_of_the_job(radial, tmp_path):
+    job = ring(tmp_path / "back", extra='bars_table = "bars.parquet"')
+    shutil.copy(radial.project.job.results / "layout.parquet", job.parent / "bars.parquet")
+    back = run_job(job, pictures=False)
+    for column in ("bars [mm]", "number of bars", "mass [kg]"):
+        assert back.frame("layout")[column].map(str).tolist() == radial.frame("layout")[column].map(str).tolist()
+    np.testing.assert_allclose(back.steel["provided [mm2/m]"], radial.steel["provided [mm2/m]"])
 
 
 def test_other_bars_are_tried_on_a_ring(radial):

@@ -64,7 +64,7 @@ class ColumnBarsStage(Stage[pd.DataFrame]):
                 faults.add(where, "goes without top_direction: its bands follow the bars of the zone", "take one out")
             plan = plan_at(z)
             if isinstance(plan, str) or plan.radius:
-                faults.add(where, "is for plane slabs, and the zone is none", "take it out")
+                faults.add(where, "goes with bars that keep one direction in a plane", "take it out")
             if not any(p.zone == z.name and p.kind == "column" for p in job.punching.values()):
                 faults.add(where, "no column stands on the zone", "name its columns in [punching], or take it out")
             unused = {"panel": standard.top_near_column(1.0, 1.0, 1.0), "through": standard.through_column()}
