@@ -54,7 +54,8 @@ with tempfile.TemporaryDirectory() as place:
     print("\n".join(drafted.splitlines()[5:16]))
     # the guesses looked at: zones, cases and rules are those of the demo
     lines = demo.read_text("utf-8").splitlines(keepends=True)
-    whole = "".join(line for line in lines if not line.startswith("service"))  # the steel of strength is compared
+    left_out = ("service", "rule ", "column_bars")  # the steel of strength is compared
+    whole = "".join(line for line in lines if not line.startswith(left_out))
     demo.write_text(whole, "utf-8")
     start, end = drafted.index("[zones"), whole.index("[zones.floor]")
     cases = f'cases = "{(demo.parent / "cases.parquet").as_posix()}"\n'
