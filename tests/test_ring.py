@@ -207,4 +207,16 @@ def test_a_layout_of_a_ring_comes_back_as_bars_of_the_job(radial, tmp_path):
 
 def test_other_bars_are_tried_on_a_ring(radial):
     found = try_job(radial.project, {"zones.ring.rule.diameters": "[12, 16]"})
-    assert np.isfinite(found.bars[0].mass[1])
+    area = M / 2.0 * math.sin(2.0 * math.pi / M) * (B**2 - A**2)
+    before = radial.frame("bars")["mass [kg/m2]"].sum() * area
+    assert found.bars[0].mass[0] == pytest.approx(before, rel=1e-6)
+    assert found.bars[0].bars["mass after [kg/m2]"].sum() * area == pytest.approx(found.bars[0].mass[1], rel=1e-6)
+
+
+def test_radial_bars_keep_the_clear_distance_where_they_are_closest(tmp_path):
+    job = ring(tmp_path / "close")
+    rule = "rule = { diameters = [10], spacing_min = 50, spacing_max = 50, spacing_step = 25 }"
+    job.write_text("\n".join(rule if li.startswith("rule") else li for li in job.read_text().splitlines()))
+    bars = run_job(job, pictures=False).frame("bars").set_index("layer")["bars [mm]"].astype(str)
+    assert bars["bottom x"] == "none"  # 10/50 would leave 25 - 10 mm
+    assert bars["top y"] == "10/50"  # round the middle the bars keep their distance

@@ -31,7 +31,7 @@ class Pieces:
     length: float
 
 
-def cut(triangles: Floats, a: Floats, b: Floats, times: int = 1) -> Pieces:
+def cut(triangles: Floats, a: Floats, b: Floats, times: int) -> Pieces:
     """Pieces of the straight cut from a to b, the mean of both of its sides.
 
     Parameters

@@ -177,7 +177,7 @@ def _fan(xyz: Floats, at: Floats, x: Floats, y: Floats) -> Plan | None:
 
 def _sense(off: Floats, way: Floats) -> float:
     """Whether directions (e, 2) run round a middle by the right hand (1) or the other way (-1), 0 where they do not."""
-    out = off / np.linalg.norm(off, axis=1)[:, None]
+    out = off / np.maximum(np.linalg.norm(off, axis=1), 1e-9)[:, None]
     along = out[:, 0] * way[:, 1] - out[:, 1] * way[:, 0]
     round_ = np.abs((out * way).sum(1)).max() <= EVEN and len(set(np.sign(along))) == 1
     return float(np.sign(along[0])) if round_ else 0.0
