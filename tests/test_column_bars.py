@@ -157,6 +157,21 @@ def test_bars_across_an_edge_take_the_moment_of_its_column(tmp_path, place, widt
         assert row["demand"] == pytest.approx(steel, rel=1e-6)
 
 
+def test_bars_askew_of_an_edge_leave_a_row_that_says_so(tmp_path):
+    """Up to 25 degrees they count as bars across it; a standard that goes by no edge is not asked about one."""
+    bars = mesh(12, 200) + "direction = { along = 'vector', vector = [1, 0, 0], angle = ANGLE }\n"
+    common = {"force": '"integrated"', "at": [(6, 0.5)]}
+    for angle, lost in ((20, False), (40, True)):
+        result, found = slab(tmp_path / str(angle), "{ through = false }", bars=bars.replace("ANGLE", str(angle)), **common)
+        assert list(found["status"].str.startswith("not checked: bars are askew")) == [lost] * len(found)
+        assert found["moment [kNm]"].gt(0).all()
+        assert found["demand"].isna().all() == lost
+        told = [t.text for o in result.project.outcomes.values() for t in o.verdict]
+        assert any("1 not checked" in str(t) for t in told) == lost
+    _, found = slab(tmp_path / "aci", "{}", bars=bars.replace("ANGLE", "40"), standard="ACI 318-19", **common)
+    assert not found["status"].str.startswith("not checked").any()
+
+
 def test_a_band_ends_at_the_edge_of_the_slab(tmp_path):
     """500 mm from an edge: the same moment in what there is of the width."""
     _, found = slab(

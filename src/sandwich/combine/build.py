@@ -17,6 +17,11 @@ from sandwich.core.resultants import COMPONENTS
 from sandwich.job import Job
 from sandwich.job.actions import Case, Rules
 
+OWN: Final = {  # settings of the rules that one code alone takes
+    "EN": ("parameters", "ultimate", "accidental_lead", "snow_altitude"),
+    "ASCE": ("live_companion", "S_DS", "rho", "Omega_0"),
+}
+OF_EN: Final = ("frequent", "quasi-permanent")  # situations that the others do not have
 LEFT_OUT: Final = {"plate": ("nx", "ny", "nxy"), "membrane": ("mx", "my", "mxy")}
 
 
@@ -45,6 +50,7 @@ def combinations_of(
     """
     rows = [*_listed(job, kinds, faults), *_combined(job, kinds)]
     if job.rules is not None:
+        _refuse_unused(job, job.rules, faults)
         for name in job.rules.sets:
             rows += _ruled(job, job.rules, name, kinds, faults)
     rows = _switched(rows, job, faults)
@@ -88,6 +94,15 @@ def _combined(job: Job, kinds: dict[str, Case]) -> list[Row]:
         for name, case in kinds.items()
         if case.kind == "combined" and name not in listed
     ]
+
+
+def _refuse_unused(job: Job, rules: Rules, faults: Faults) -> None:
+    """Note settings of the rules, and situations, that their code does not have."""
+    code = rules.code.split()[0]
+    for key in (k for other, keys in OWN.items() if other != code for k in keys if job.writes("rules", k)):
+        faults.add(f"{job.path}, rules.{key}", f"{rules.code} has no use for it", "take it out")
+    for situation in (s for s in rules.situations if s in OF_EN and code != "EN"):
+        faults.add(f"{job.path}, rules.situations", f"{rules.code} has no {situation} combinations", "take it out")
 
 
 def _ruled(job: Job, rules: Rules, name: str, kinds: dict[str, Case], faults: Faults) -> list[Row]:

@@ -118,7 +118,7 @@ def try_bars(
     own = last.own if alike and zone.bars == run.zone.zone.bars else design(settings_of(zone, standard))
     z: ZoneInput = replace(run.zone, zone=zone, h=h)
     faults = Faults()
-    check_bars(project.job, [z], faults)
+    check_bars(project.job, [z], standard, faults)
     faults.stop()
     deep = deeper(z, own, z.settings(standard))
     if deep is not None:  # thicker bars than were known lie deeper

@@ -157,6 +157,8 @@ def smaller_bars(
     Crack width by the standard of the settings: finer bars at the same steel crack finer.
     """
     own = np.isin(settings.bars.sides, (0, 1 if face == 0 else -1)) & np.isfinite(bars.axes[0])
+    if not own.any():
+        return None
     for d in sorted((d for d in diameters if d < bars.diameter[0, own].max()), reverse=True):
         trial = bars.finer(own, d)
         if (trial.spacing[0, own] < minimum_spacing - 1e-9).any():

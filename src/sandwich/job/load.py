@@ -125,6 +125,11 @@ class Job(Model):
             lost = sorted(set(wall.zones) - set(self.zones))
             if lost:
                 raise ValueError(f"walls.{name} names zone '{lost[0]}'; use some of {', '.join(self.zones)}")
+        if self.writes("storeys") and not self.walls:
+            raise ValueError("storeys are those of walls; write [walls.NAME] too, or take them out")
+        for key, kind in (("reactions_act_on", "reactions"), ("nodal_forces_act_on", "nodal_forces")):
+            if self.writes("input", "signs", key) and getattr(self.input, kind) is None:
+                raise ValueError(f"input.signs.{key} is for {kind}; name their table too, or take it out")
         if self.building is not None and not self.walls:
             raise ValueError("building goes by the storeys of its walls; write [walls.NAME] too, or take it out")
         leads: dict[str, str] = {}

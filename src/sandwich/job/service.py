@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Discriminator, Field, Tag, model_validator
 
 from sandwich.job.base import Coordinate, Megapascals, Millimetres, Model, NotNegative, record
 from sandwich.standards.interface import ServiceSituation
@@ -18,12 +18,25 @@ class BarWidths(Model):
     y: Millimetres
 
 
+def _of_face(value: Any) -> str:
+    """Which way of writing a width is meant, so that its faults are told in the words of that one alone."""
+    return "bars" if isinstance(value, dict | Model) else "width"
+
+
+def _kind(value: Any) -> str:
+    given = value if isinstance(value, dict) else vars(value) if isinstance(value, Model) else {}
+    return "faces" if {"bottom", "top"} & set(given) else _of_face(value)
+
+
+_Width = Annotated[Millimetres, Tag("width")] | Annotated[BarWidths, Tag("bars")]
+
+
 @record
 class FaceWidths(Model):
     """Crack widths allowed at the two faces [mm]."""
 
-    bottom: Millimetres | BarWidths
-    top: Millimetres | BarWidths
+    bottom: Annotated[_Width, Discriminator(_of_face)]
+    top: Annotated[_Width, Discriminator(_of_face)]
 
 
 @record
@@ -37,7 +50,9 @@ class Water(Model):
 class ServiceChecks(Model):
     """What the service state of a zone is checked for."""
 
-    widths: dict[ServiceSituation, Millimetres | BarWidths | FaceWidths] = Field(default_factory=dict)
+    widths: dict[
+        ServiceSituation, Annotated[_Width | Annotated[FaceWidths, Tag("faces")], Discriminator(_kind)]
+    ] = Field(default_factory=dict)
     creep: NotNegative = 2.0
     load_durations: Annotated[tuple[Literal["short", "long"], ...], Field(min_length=1)] = ("short", "long")
     simplified: bool = True

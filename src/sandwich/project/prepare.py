@@ -58,6 +58,9 @@ def prepare(job: Job, results: Results, standard: Standard, faults: Faults) -> l
         where = f"{job.path}, zones.{z.name}"
         if job.writes("zones", z.name, "second_order", "creep") and "creep" not in standard.own_settings:
             faults.add(f"{where}.second_order.creep", f"{standard.name} has no use for it", "take it out")
+        if job.writes("zones", z.name, "vertical") and z.zone.minimum == "slab" and z.zone.second_order is None:
+            found = 'has no use with minimum = "slab" and without second_order'
+            faults.add(f"{where}.vertical", found, 'take it out, or use minimum = "wall"')
         links = z.zone.links
         if links is not None and links.cot_theta != 1.0 and "cot_theta" not in standard.own_settings:
             faults.add(f"{where}.links.cot_theta", f"{standard.name} has struts of 45 degrees", "use 1, or take it out")

@@ -12,10 +12,12 @@ from typing import Final
 import numpy as np
 
 from sandwich.combine.table import Column, Combinations, Row
+from sandwich.core.errors import Faults
 from sandwich.core.records import WarningNote
 from sandwich.core.trace import Quantity, Step, recording
 from sandwich.design.second_order import WAYS, AddedMoment, added_moment, vertical
 from sandwich.design.settings import Settings
+from sandwich.job import Job
 from sandwich.job.zone import SecondOrder
 from sandwich.mechanics.superpose import superpose
 from sandwich.project.zone_input import ZoneInput
@@ -57,6 +59,14 @@ def bowed(z: ZoneInput, ultimate: Combinations, standard: Standard) -> ZoneInput
     if of is not None and ultimate.rows:
         plain = with_additions(plain, more.factors, more.situations, z.h, z.settings(standard), of)
     return z if plain.shape == z.cases.shape and not count else replace(z, cases=plain)
+
+
+def check_shear_factors(job: Job, zones: list[ZoneInput], combinations: Combinations, faults: Faults) -> None:
+    """Note factors on the shear of seismic combinations where there are none."""
+    if not any(r.situation == SEISMIC for r in combinations.rows):
+        for z in (z for z in zones if z.zone.shear_factor > 1.0):
+            where = f"{job.path}, zones.{z.name}.shear_factor"
+            faults.add(where, "there is no seismic combination for it", "take it out, or give one")
 
 
 def _amplified(z: ZoneInput, ultimate: Combinations) -> Combinations:

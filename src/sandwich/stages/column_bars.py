@@ -21,7 +21,18 @@ from sandwich.project.zone_input import ZoneInput
 from sandwich.stages.bars import BARS
 from sandwich.stages.punching import PUNCHING
 from sandwich.stages.ultimate import ULTIMATE
-from sandwich.work.column_bars import THROUGH, TOP, Band, BarsThrough, bands_of, bars_through, provided_in, weights_in
+from sandwich.work.column_bars import (
+    MOMENT,
+    THROUGH,
+    TOP,
+    Band,
+    BarsThrough,
+    askew,
+    bands_of,
+    bars_through,
+    provided_in,
+    weights_in,
+)
 from sandwich.work.layout import plan_at
 from sandwich.work.punching import PunchedArea, supported
 
@@ -36,9 +47,11 @@ NOTE: Final = (
     "wherever its bars lie, and the bars that are added; these stand in the bar schedule."
 )
 NOTHING: Final = (
-    "column_bars asks for nothing: no column is internal, with columns on both sides, and none takes a moment"
+    "column_bars asks for nothing: no column is internal, with columns on both sides, and none at a free edge takes a moment"
 )
 LOST: Final = "a point of the panels beside it fails"
+ASKEW: Final = "bars are askew of the free edge"
+TURN: Final = "give bars along and across it in a zone about the column"
 SHORT: Final = ("column", "layer", "check", "demand", "capacity", "unit", "utilisation", "added bars", "status", REMEDY)
 
 
@@ -87,14 +100,16 @@ class ColumnBarsStage(Stage[pd.DataFrame]):
         frame = pd.DataFrame(rows)
         if frame.empty:
             return Outcome(frame, warnings=tuple(warnings))
-        # bars through columns are added until they are enough: they stand last
-        frame = frame.sort_values("utilisation", ascending=False, kind="stable")
+        # bars through columns are added until they are enough: they stand last; what is not checked follows what fails
+        frame = frame.sort_values("utilisation", ascending=False, kind="stable", key=lambda u: u.fillna(1.0))
         frame = frame.sort_values("check", key=lambda c: c == THROUGH, kind="stable").reset_index(drop=True)
-        bad = is_status(frame["status"], Status.EXCEEDED)
-        told = Text(f"bars over and through columns: {int(bad.sum())} of {len(frame)} checks exceeded", "bad", FAILS)
+        bad, open_ = is_status(frame["status"], Status.EXCEEDED), is_status(frame["status"], Status.NOT_CHECKED)
+        words = f"bars over and through columns: {int(bad.sum())} of {len(frame)} checks exceeded"
+        words += f", {int(open_.sum())} not checked" if open_.any() else ""
+        told = Text(words, "bad" if bad.any() else "plain", FAILS)
         title = TITLE + (f": {len(frame)} checks, the worst eight" if len(frame) > MOST else "")
         return Outcome(
-            frame, warnings=tuple(warnings), tables={TABLE: frame}, verdict=(told,) if bad.any() else (),
+            frame, warnings=tuple(warnings), tables={TABLE: frame}, verdict=(told,) if (bad | open_).any() else (),
             summary=(Table(title, frame[list(SHORT)].head(MOST), bad=bad[:MOST], rank=71),),
             sections=(Section(TITLE, (Table("", frame, NOTE, bad),), RANK),),
         )  # fmt: skip
@@ -124,6 +139,13 @@ def _rows(
         with np.errstate(divide="ignore", invalid="ignore"):
             use = np.where(b.need == 0.0, 0.0, b.need / there)
         out.append(band_row(z.name, b, settings.names[b.number], there, use))
+    for name, moment, clause in askew(own, z, settings):
+        out.append({
+            "zone": z.name, "column": name, "layer": "", "check": MOMENT, "clause": clause, "width [mm]": np.nan,
+            "panels [mm2]": np.nan, "moment [kNm]": moment / 1e6, "demand": np.nan, "capacity": np.nan,
+            "unit": "mm2/m", "utilisation": np.nan, "added bars": 0, "status": Status.NOT_CHECKED.because(ASKEW),
+            REMEDY: TURN,
+        })  # fmt: skip
     return out + [
         {
             "zone": z.name, "column": t.column, "layer": settings.names[t.number], "check": THROUGH,

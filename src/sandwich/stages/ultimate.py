@@ -23,7 +23,7 @@ from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics.superpose import extremes
 from sandwich.project.outcome import STEEL, Outcome, Section, Table
 from sandwich.project.project import Project
-from sandwich.project.second_order import bowed, warnings_of
+from sandwich.project.second_order import bowed, check_shear_factors, warnings_of
 from sandwich.project.stage import Stage
 from sandwich.project.store import arrays_of, content, formulas, load_arrays, record_of, save_arrays
 from sandwich.project.zone_input import ZoneInput
@@ -90,8 +90,9 @@ class UltimateStage(Stage[dict[str, ZoneDesign]]):
     def check(self, project: Project, faults: Faults) -> None:
         """Note loaded areas that cannot be, and layers that are given bars and do not exist."""
         loaded_areas(project, faults)
-        check_bars(project.job, project.zones, faults)
+        check_bars(project.job, project.zones, project.standard, faults)
         check_gaps(project.job, project.zones, faults)
+        check_shear_factors(project.job, project.zones, project.combinations, faults)
 
     def run(self, project: Project, progress: Progress) -> Outcome[dict[str, ZoneDesign]]:
         """Design, or take over, every zone."""

@@ -48,9 +48,10 @@ class BarUse:
     checks: pd.DataFrame
 
 
-def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
-    """Note layers that are given bars and do not exist."""
+def check_bars(job: Job, zones: list[ZoneInput], standard: Standard, faults: Faults) -> None:
+    """Note layers that are given bars and do not exist, and rules that leave no bar to choose."""
     for z in zones:
+        _check_rule(job, z, standard, faults)
         names = z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)
         there = np.asarray(np.isfinite(z.zone.bars.layers().axes(z.h)).all(0))
         known = [n for n, t in zip(names, there, strict=True) if t]
@@ -79,6 +80,20 @@ def check_bars(job: Job, zones: list[ZoneInput], faults: Faults) -> None:
         for layer in z.zone.provided:
             if layer not in known:
                 _no_layer(f"{job.path}, zones.{z.name}.provided", layer, known, faults)
+
+
+def _check_rule(job: Job, z: ZoneInput, standard: Standard, faults: Faults) -> None:
+    settings = z.settings(standard)
+    rule, where, thin = rule_of(z, settings), f"{job.path}, zones.{z.name}.rule", float(z.h.min())
+    if rule is None or all_provided(z, settings):
+        return
+    if not rule.diameters:
+        own = largest_bar(z, thin)
+        limit = f" with bars up to {own:.3g} mm by limits.bar_ratio" if math.isfinite(own) else ""
+        faults.add(where, f"none of its bars fits a thickness of {thin:g} mm{limit}", "name thinner bars")
+    elif not rule.spacings:
+        found = f"none of its spacings is allowed at a thickness of {thin:g} mm by {standard.name}"
+        faults.add(where, found, "give a smaller spacing_min")
 
 
 def _check_fan(job: Job, z: ZoneInput, plan: Plan | str, faults: Faults) -> None:

@@ -127,6 +127,23 @@ def bands_of(areas: Sequence[Supported], z: ZoneInput, strength: Floats, setting
     return out
 
 
+def askew(areas: Sequence[Supported], z: ZoneInput, settings: Settings) -> list[tuple[str, float, str]]:
+    """Columns whose moment no band takes: bars are askew of a free edge; name, moment [N mm] and clause of each."""
+    plan, rule = plan_at(z), settings.standard.moment_near_column
+    if isinstance(plan, str) or rule(SlabJoint(1.0, 1.0, 1.0, 1.0, 1.0, None)) is not None:
+        return []  # a rule that goes by no edge
+    ways = [layer_plan(plan, float(settings.bars.angles[i])).along for i in _layers(settings)]
+    out = []
+    for c in columns_of(areas):
+        along = [_turned(c.area, z, way) for way in ways]
+        lost = [n for n in c.column.edges if not any(_meets(n, v) for v in along)]
+        moment = max((float(np.abs(c.area.forces.moment @ n).max(initial=0.0)) for n in lost), default=0.0)
+        near = rule(SlabJoint(moment, 1.0, 1.0, 1.0, 1.0, 1.0))
+        if near is not None and moment > 0.0:
+            out.append((c.area.name, moment, near.clause))
+    return out
+
+
 def raised_near(bands: Sequence[Band], z: ZoneInput, area: Floats, settings: Settings) -> Floats:
     """Steel at the points of a zone with what the bands need, (p, b) [mm2/mm]."""
     out = area.copy()
@@ -295,6 +312,11 @@ def _over_panels(
     )  # fmt: skip
 
 
+def _meets(normal: Floats, along: Floats) -> bool:
+    """Whether bars meet a free edge at right angles."""
+    return abs(float(normal @ along)) > MEETS
+
+
 def _by_flexure(
     c: Supported, i: int, at: Floats, flat: LayerPlan, z: ZoneInput, settings: Settings
 ) -> Band | None:  # fmt: skip
@@ -304,7 +326,7 @@ def _by_flexure(
     h = c.area.h
     d = h / 2.0 + abs(float(settings.bars.axes(np.array([h]))[0, i]))
     sides = c.column.size(along), c.column.size(across)
-    met = [gap for normal, gap in zip(c.column.edges, c.column.gaps, strict=True) if abs(float(normal @ along)) > MEETS]
+    met = [gap for normal, gap in zip(c.column.edges, c.column.gaps, strict=True) if _meets(normal, along)]
     y = min(met) + sides[0] if met else None
     with unrecorded():
         rule = settings.standard.moment_near_column(SlabJoint(moment, *sides, d, h, y))

@@ -237,8 +237,11 @@ def service_of(
         if added is not None and (exact or added.area.any()):
             more, placed, again = added.area, np.zeros(first.area.shape), grown
             for _ in range(_ROUNDS):
+                last = bars
                 again, bars = with_steel(more)
                 placed = more
+                if _same(bars, last):
+                    break  # the rule has no more
                 state = loads.check(bars, settings, rule, workers)
                 short = np.nan_to_num(wanting(state, rule)) > _WORST
                 # of bars that are laid out, the minimum steel may be another than that of what is required alone
@@ -277,6 +280,12 @@ def service_of(
         required=required,
     )
     return found, grown or laid
+
+
+def _same(bars: ServiceBars, last: ServiceBars) -> bool:
+    """Whether bars are the same in all that a service state sees."""
+    both = ((bars.area, last.area), (bars.diameter, last.diameter), (bars.axes, last.axes))
+    return all(np.array_equal(a, b, equal_nan=True) for a, b in both)
 
 
 def _key(loads: ServiceLoads, bars: ServiceBars, z: ZoneInput, rule: ServiceRule, standard: Standard) -> str:
