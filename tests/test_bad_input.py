@@ -419,6 +419,8 @@ def test_extra_bars_elsewhere_and_a_fifth_node(broken, cli):
         ("minimum = 'slab'\nvertical = 'x'", "", "vertical: has no use with minimum"),
         ("shear_factor = 1.5", "", "shear_factor: there is no seismic combination for it"),
         ("", "[storeys]\nnames = ['a']\n", "storeys are those of walls"),
+        ("offset = 20", "[walls.w]\nzones = ['plate']\n", "zone plate has an offset, and cuts go by"),
+        ("shell = false\nminimum = 'wall'", "[walls.w]\nzones = ['plate']\n", "minimum, bars are for the design of a shell"),
         ("", "[input.signs]\nnodal_forces_act_on = 'nodes'\n", "nodal_forces_act_on is for nodal_forces"),
         ("rule = {}\nlimits = { bar_ratio = 0.03 }", "", "none of its bars fits a thickness of 250 mm with bars up to 7.5"),
         ("minimum = 'slab'\nrule = { spacing_min = 425, spacing_max = 500 }", "", "none of its spacings is allowed"),

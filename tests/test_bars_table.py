@@ -6,7 +6,7 @@ import pytest
 from sandwich import InputError, StaleError, run_job, try_job
 from test_layout import LAYOUT
 from test_layout import job as plate_job
-from walls.test_walls_of_a_plate import write
+from walls.test_walls_of_a_plate import ALONE, write
 
 
 @pytest.fixture(scope="module")
@@ -88,8 +88,8 @@ def test_it_goes_alone_and_not_from_the_results(tmp_path):
     path = write(tmp_path, plate_job(f'{LAYOUT}bars_table = "results/layout.csv"\n'), step=500.0)
     with pytest.raises(InputError, match=r"(?s)take one of them out.*lies in the results"):
         run_job(path, pictures=False)
-    alone = plate_job('bars_table = "bars.csv"\n').replace("all = true", "all = true\nshell = false")
-    with pytest.raises(InputError, match="bars_table is for the bars of a shell design"):
+    alone = ALONE.replace("[storeys]", 'bars_table = "bars.csv"\n[storeys]')
+    with pytest.raises(InputError, match="bars_table is for the design of a shell"):
         run_job(write(tmp_path, alone), pictures=False)
 
 

@@ -10,7 +10,7 @@ from sandwich import EN1992, InputError, run_job
 from sandwich.core.section import Concrete
 from sandwich.standards.interface import CoverDemand, FireDemand
 from test_layout import job as plate_job
-from walls.test_walls_of_a_plate import write
+from walls.test_walls_of_a_plate import ALONE, write
 
 TABLE = "cover and fire"
 LAYERS = ("bottom x", "bottom y", "top x", "top y")
@@ -100,12 +100,10 @@ def test_is_by_hand(tmp_path):
 
 def test_parts_of_walls_show_their_worst(tmp_path):
     """Level bars outside: the cover is to them, the axis that of the vertical ones."""
-    text = plate_job('exposure = { bottom = "XC1", top = "XC4" }\nfire = { minutes = 60 }\n').replace(
-        "all = true", "all = true\nshell = false"
-    )
-    head, tail = text.split("[[combinations]]", 1)
-    walls = '[storeys]\nlevels = [0, 3, 6]\n[walls.wall]\nzones = ["wall"]\ncover = 35\nrule = { diameters = [12], spacing_min = 150, spacing_max = 200 }\n'
-    found = run_job(write(tmp_path, f"{head}{walls}[[combinations]]{tail}"), pictures=False).frame(TABLE)
+    zone = 'exposure = { bottom = "XC1", top = "XC4" }\nfire = { minutes = 60 }\n[storeys]'
+    walls = 'cover = 35\nrule = { diameters = [12], spacing_min = 150, spacing_max = 200 }\n[[combinations]]'
+    text = ALONE.replace("[storeys]", zone).replace("[[combinations]]", walls, 1)
+    found = run_job(write(tmp_path, text), pictures=False).frame(TABLE)
     rows = found.set_index("check")
     assert sorted(rows.loc["cover", "required [mm]"]) == [22, 40]  # S4 in XC1: the bar of 12 mm and 10; XC4: 30 + 10
     assert rows.loc["axis distance under fire", ["required [mm]", "provided [mm]"]].tolist() == [10, 35 + 12 + 6]

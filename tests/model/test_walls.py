@@ -133,6 +133,8 @@ def test_levels_stand_where_floors_meet_the_walls():
     assert [s.basement for s in storeys_of([0.0, 3000.0, 6000.0], basement=3000.0)] == [True, False]
     with pytest.raises(ValueError, match="do not rise"):
         storeys_of([0.0, 0.0])
+    with pytest.raises(ValueError, match="no storey ends at or below the basement's 2 m"):
+        storeys_of([0.0, 3000.0], basement=2000.0)
 
 
 def test_outline_of_a_core_is_whole_at_its_corners():

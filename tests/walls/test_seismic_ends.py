@@ -8,6 +8,7 @@ import pytest
 
 from sandwich import EN1992, Concrete, InputError, Steel, explain_wall, run_job
 from sandwich.standards.interface import SeismicDemand, SeismicShear, WallPart
+from walls.test_walls_of_a_plate import ALONE as WALLS
 from walls.test_walls_of_a_plate import JOB, E, G, H, L, T, write
 
 BARS = """
@@ -17,17 +18,14 @@ horizontal = { diameter = 10, spacing = 200 }
 """
 
 ALONE = (
-    JOB.split("[[combinations]]")[0]
-    .replace('zones = ["wall"]', 'zones = ["wall"]\nseismic = {}')
-    .replace("all = true", "all = true\nshell = false")
+    WALLS.split("[[combinations]]")[0].replace('zones = ["wall"]', 'zones = ["wall"]\nseismic = {}')
 )
 
 
 def ends(folder, standard, seismic, g=5.0, e=3.0, situation="seismic", shell=False):
     folder.mkdir(exist_ok=True)
-    job = JOB.split("[[combinations]]")[0].replace('zones = ["wall"]', f'zones = ["wall"]\nseismic = {seismic}')
-    if not shell:  # the walls alone, which is quick
-        job = job.replace("all = true", "all = true\nshell = false")
+    job = (JOB if shell else WALLS).split("[[combinations]]")[0]  # the walls alone are quick
+    job = job.replace('zones = ["wall"]', f'zones = ["wall"]\nseismic = {seismic}')
     job = job.replace("f_ck = 30", 'f_ck = 37.5\nstrength = "cube"' if standard.startswith("IS") else "f_ck = 30")
     job += BARS + f'[design]\nstandard = "{standard}"\n'
     job += f'[[combinations]]\nname = "E"\nsituation = "{situation}"\nfactors = {{ G = {g}, E = {e} }}\n'

@@ -33,6 +33,7 @@ name = "U"
 situation = "persistent"
 factors = { G = 1.35, E = 1.5, P = 1.5 }
 """
+ALONE = JOB.replace('direction = { along = "vector", vector = [1, 0, 0] }', "shell = false")
 
 
 def field(case, x, z):
@@ -273,7 +274,8 @@ def test_a_second_run_with_another_wall_alone_keeps_the_rest(tmp_path):
         *("bar_schedule.parquet", "mass_of_bars.parquet", "bars_by_diameter.parquet"),
     }
     assert "wall_checks.parquet" in changed
-    job.write_text(JOB.replace('[walls.wall]\nzones = ["wall"]\n', ""))
+    levels = '[storeys]\nlevels = [0, 3, 6]\n'
+    job.write_text(JOB.replace(f'{levels}[walls.wall]\nzones = ["wall"]\n', ""))
     run_job(job, pictures=False)
     assert not list((tmp_path / "results").glob("wall_*.parquet"))
 

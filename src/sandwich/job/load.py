@@ -25,7 +25,7 @@ from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
 from sandwich.job.walls import OwnCut, Seismic, Spectrum, Storeys, Wall, WallBars
 from sandwich.job.wording import UNKNOWN, gathered, shown
-from sandwich.job.zone import Zone
+from sandwich.job.zone import OF_SHELLS, Zone
 
 _OURS: Final = ("path", "written")  # of the job, which no file holds
 
@@ -116,6 +116,13 @@ class Job(Model):
                 'input: no resultants; name their table in resultants = "...", or a mesh file that holds them, or give '
                 "every wall its forces and panels"
             )
+        for name, zone in self.zones.items():
+            idle = [k for k in OF_SHELLS if not zone.shell and self.writes("zones", name, k)]
+            if idle:
+                raise ValueError(
+                    f"zones.{name}: {', '.join(idle)} {'is' if len(idle) == 1 else 'are'} for the design of a shell, and "
+                    f"shell = false; take {'it' if len(idle) == 1 else 'them'} out"
+                )
         for name, wall in self.walls.items():
             idle = [k for k in ("distance", "offset") if wall.forces is not None and self.writes("walls", name, k)]
             if idle:
@@ -125,6 +132,12 @@ class Job(Model):
             lost = sorted(set(wall.zones) - set(self.zones))
             if lost:
                 raise ValueError(f"walls.{name} names zone '{lost[0]}'; use some of {', '.join(self.zones)}")
+            off = [z for z in wall.zones if self.zones[z].offset and wall.forces is None]
+            if off:
+                raise ValueError(
+                    f"walls.{name}: zone {off[0]} has an offset, and cuts go by the surface of the results; bring results "
+                    "of mid-depth, or take offset out"
+                )
         if self.writes("storeys") and not self.walls:
             raise ValueError("storeys are those of walls; write [walls.NAME] too, or take them out")
         for key, kind in (("reactions_act_on", "reactions"), ("nodal_forces_act_on", "nodal_forces")):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import asdict, replace
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Final, Literal
 
 from pydantic import Field, field_validator, model_validator
 
@@ -135,6 +135,14 @@ class Faces(Model):
         return self
 
 
+OF_SHELLS: Final = (  # what a zone that is read as a wall alone has no use for
+    "offset", "method", "minimum", "minimum_gaps", "joint", "uncracked", "compression_bars", "minimum_eccentricity",
+    "second_order", "shear_factor", "shear_steel", "vertical", "points", "carry_to_edges", "peaks",
+    "averaging_strips", "supports", "links", "rule", "layout", "edges", "column_bars", "limits", "service", "provided",
+    "additional", "bars_table", "direction", "top_direction", "top_side", "faces", "unsigned", "bars",
+)  # fmt: skip
+
+
 @record
 class Zone(Model):
     """Elements that are designed alike."""
@@ -218,13 +226,6 @@ class Zone(Model):
             raise ValueError("layout chooses the additional bars; take additional out, or layout")
         if self.layout is not None and (self.averaging_strips is not None or self.top_direction is not None):
             raise ValueError("layout goes without averaging_strips and top_direction; take one of them out")
-        return self
-
-    @model_validator(mode="after")
-    def _bars_are_of_a_shell(self) -> Zone:
-        own = [k for k in ("edges", "column_bars", "limits", "bars_table") if getattr(self, k)]
-        if own and not self.shell:
-            raise ValueError(f"{own[0]} is for the bars of a shell design, and shell = false; take one of them out")
         return self
 
     @model_validator(mode="after")

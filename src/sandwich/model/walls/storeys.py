@@ -64,7 +64,7 @@ def storeys_of(levels: Sequence[float], names: Sequence[str] = (), basement: flo
     Raises
     ------
     ValueError
-        If levels do not rise, or there is not one name a storey.
+        If levels do not rise, there is not one name a storey, or no storey is of the basement.
     """
     if len(levels) < 2 or any(b <= a for a, b in itertools.pairwise(levels)):
         raise ValueError("the levels do not rise; give two or more, each above the last")
@@ -72,4 +72,6 @@ def storeys_of(levels: Sequence[float], names: Sequence[str] = (), basement: flo
         raise ValueError(f"{len(levels) - 1} storeys and {len(names)} names; give one name a storey, from below")
     own = names or [f"storey {i + 1}" for i in range(len(levels) - 1)]
     under = -np.inf if basement is None else basement + 1.0
+    if basement is not None and levels[1] > under:
+        raise ValueError(f"no storey ends at or below the basement's {basement / 1e3:g} m; give one of the levels")
     return [Storey(n, float(a), float(b), b <= under) for n, a, b in zip(own, levels[:-1], levels[1:], strict=True)]
