@@ -73,11 +73,14 @@ def test_where_no_bars_are_enough_the_point_that_lacks_most_is_named(plate):
     rule = "rule = { diameters = [6], spacing_min = 200, spacing_max = 200, spacing_step = 50 }\n"
     result = with_lines(plate, rule)
     bars = result.frame("bars").set_index("layer")
-    none = bars[bars["bars [mm]"].astype(str) == "none"]
-    assert len(none)
+    past = bars[bars["status"] == "short: no bars of the rule are enough"]
+    assert len(past)
     most = result.steel.groupby("layer")["required [mm2/m]"].max()
-    assert_allclose(none["required [mm2/m]"], most[none.index])
-    assert set(none["at point"]) == {"16"}
+    assert_allclose(past["required [mm2/m]"], most[past.index])
+    assert set(past["at point"]) == {"16"}
+    # they have the most of the rule, and are used as far as these
+    assert set(past["bars [mm]"].astype(str)) == {"6/200"}
+    assert_allclose(past["utilisation"], past["required [mm2/m]"] / (9e3 * np.pi / 200))
     assert set(result.frame("utilisation of bars")["point"]) == {str(n) for n in range(5, 17)}
 
 

@@ -162,7 +162,9 @@ def test_bars_askew_of_an_edge_leave_a_row_that_says_so(tmp_path):
     bars = mesh(12, 200) + "direction = { along = 'vector', vector = [1, 0, 0], angle = ANGLE }\n"
     common = {"force": '"integrated"', "at": [(6, 0.5)]}
     for angle, lost in ((20, False), (40, True)):
-        result, found = slab(tmp_path / str(angle), "{ through = false }", bars=bars.replace("ANGLE", str(angle)), **common)
+        result, found = slab(
+            tmp_path / str(angle), "{ through = false }", bars=bars.replace("ANGLE", str(angle)), **common
+        )
         assert list(found["status"].str.startswith("not checked: bars are askew")) == [lost] * len(found)
         assert found["moment [kNm]"].gt(0).all()
         assert found["demand"].isna().all() == lost

@@ -101,7 +101,7 @@ def test_is_by_hand(tmp_path):
 def test_parts_of_walls_show_their_worst(tmp_path):
     """Level bars outside: the cover is to them, the axis that of the vertical ones."""
     zone = 'exposure = { bottom = "XC1", top = "XC4" }\nfire = { minutes = 60 }\n[storeys]'
-    walls = 'cover = 35\nrule = { diameters = [12], spacing_min = 150, spacing_max = 200 }\n[[combinations]]'
+    walls = "cover = 35\nrule = { diameters = [12], spacing_min = 150, spacing_max = 200 }\n[[combinations]]"
     text = ALONE.replace("[storeys]", zone).replace("[[combinations]]", walls, 1)
     found = run_job(write(tmp_path, text), pictures=False).frame(TABLE)
     rows = found.set_index("check")

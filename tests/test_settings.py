@@ -1,7 +1,6 @@
 """Settings of a zone that are accepted are honoured: each of them moves a table of a small job."""
 
 import pytest
-from pandas.testing import assert_frame_equal
 
 from conftest import write_plate
 from sandwich import load_job, run_job
@@ -49,7 +48,4 @@ def test_a_setting_moves_a_table(plain, key, value):
     more = {} if key != "service.fct_eff_ratio" else {"zones.plate.service.minimum_reinforcement": "bending"}
     base = before if not more else tables(job.with_values(more))
     after = tables(job.with_values({**more, f"zones.plate.{key}": value}))
-    with pytest.raises(AssertionError):
-        assert base.keys() == after.keys()
-        for name, frame in base.items():
-            assert_frame_equal(frame, after[name], check_exact=True)
+    assert base.keys() != after.keys() or any(not frame.equals(after[name]) for name, frame in base.items())

@@ -38,7 +38,7 @@ def test_a_trial_equals_a_run_of_the_changed_job(key, plate):
     after = run_job(plate, pictures=False)
     steel = trial.steel.set_index("layer")
     for result, word in ((before, "before"), (after, "after")):
-        most = result.steel.groupby("layer")[REQUIRED].max().reindex(steel.index).fillna(0.0)
+        most = result.steel.groupby("layer")[REQUIRED].max().reindex(steel.index, fill_value=0.0)
         assert_allclose(steel[f"maximum {word} [mm2/m]"], most, rtol=1e-12)
         checks = (
             result.checks[result.checks["check"] != "equilibrium stress field"].groupby("check")["utilisation"].max()

@@ -17,9 +17,7 @@ vertical = { diameter = 12, spacing = 200 }
 horizontal = { diameter = 10, spacing = 200 }
 """
 
-ALONE = (
-    WALLS.split("[[combinations]]")[0].replace('zones = ["wall"]', 'zones = ["wall"]\nseismic = {}')
-)
+ALONE = WALLS.split("[[combinations]]")[0].replace('zones = ["wall"]', 'zones = ["wall"]\nseismic = {}')
 
 
 def ends(folder, standard, seismic, g=5.0, e=3.0, situation="seismic", shell=False):

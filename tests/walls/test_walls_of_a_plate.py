@@ -274,7 +274,7 @@ def test_a_second_run_with_another_wall_alone_keeps_the_rest(tmp_path):
         *("bar_schedule.parquet", "mass_of_bars.parquet", "bars_by_diameter.parquet"),
     }
     assert "wall_checks.parquet" in changed
-    levels = '[storeys]\nlevels = [0, 3, 6]\n'
+    levels = "[storeys]\nlevels = [0, 3, 6]\n"
     job.write_text(JOB.replace(f'{levels}[walls.wall]\nzones = ["wall"]\n', ""))
     run_job(job, pictures=False)
     assert not list((tmp_path / "results").glob("wall_*.parquet"))

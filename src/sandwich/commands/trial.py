@@ -24,6 +24,7 @@ from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
 from sandwich.design.ultimate import design_ultimate
 from sandwich.job import Job
+from sandwich.job.zone import Zone
 from sandwich.project.outcome import Table, Text
 from sandwich.project.project import Project
 from sandwich.project.second_order import with_additions
@@ -154,7 +155,7 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
         laid = written.with_diameters(stored.diameters) if stored.deeper else written.as_laid()
         # bars that are not what is tried stay as the run laid them
         own = tried.bars != written.bars
-        zone = tried.as_laid() if own else replace(tried, bars=laid.bars)
+        zone = _as_deep(tried, stored) if own else replace(tried, bars=laid.bars)
         h_new = np.full(len(h_old), zone.thickness) if zone.thickness else h_old
         old = settings_of(laid, standard)
         try:
@@ -204,6 +205,14 @@ def try_job(job: str | Path | Job | Project, changes: Mapping[str, str]) -> Tria
     return Trial(dict(changes), whole[0], whole[1], whole[2], walls=walls, bars=tuple(of_bars), units=units)
 
 
+def _as_deep(tried: Zone, stored: StoredZone) -> Zone:
+    """A zone with other bars; those that the run chose are as thick again where their layers are the same."""
+    zone = tried.as_laid()
+    now = zone.bars.layers().diameters
+    same = stored.deeper and len(now) == len(stored.diameters)
+    return zone.with_diameters([float(d) for d in np.maximum(now, stored.diameters)]) if same else zone
+
+
 def _designed(
     stored: StoredZone, cases: np.ndarray, h: np.ndarray, strips: AveragingStrips | None, workers: int,
     settings: Settings,
@@ -249,11 +258,13 @@ def _frames(
 
 def _steel(before: pd.DataFrame, after: pd.DataFrame) -> pd.DataFrame:
     """Maximum and mean area of each layer; a layer that is on one side only counts as nothing on the other."""
+    groups = [frame.groupby(["zone", LAYER], sort=False)[REQUIRED] for frame in (before, after)]
+    layers = groups[0].max().index.append(groups[1].max().index).unique()
     sides: list[pd.Series] = []
-    for frame, word in ((before, "before"), (after, "after")):
-        of = frame.groupby(["zone", LAYER], sort=False)[REQUIRED]
-        sides += [of.max().rename(f"maximum {word} [mm2/m]"), of.mean().rename(f"mean {word} [mm2/m]")]
-    both = pd.concat(sides, axis=1).fillna(0.0)
+    for of, word in zip(groups, ("before", "after"), strict=True):
+        for what, found in (("maximum", of.max()), ("mean", of.mean())):  # nan where every point fails
+            sides.append(found.reindex(layers, fill_value=0.0).rename(f"{what} {word} [mm2/m]"))
+    both = pd.concat(sides, axis=1)
     mean = both["mean before [mm2/m]"]
     both["change of the mean [%]"] = 100.0 * (both["mean after [mm2/m]"] / mean.where(mean > 0.0) - 1.0)
     order = [f"{k} {w} [mm2/m]" for k in ("maximum", "mean") for w in ("before", "after")]

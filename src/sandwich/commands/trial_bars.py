@@ -114,7 +114,7 @@ def try_bars(
     """
     run, last = project.left(SERVICE)[name], project.left(ULTIMATE)[name]
     standard = project.standard
-    zone = tried.as_laid() if tried.provided else replace(tried, bars=run.zone.zone.bars)
+    zone = (tried if tried.provided else replace(tried, bars=run.zone.zone.bars)).as_laid()
     own = last.own if alike and zone.bars == run.zone.zone.bars else design(settings_of(zone, standard))
     z: ZoneInput = replace(run.zone, zone=zone, h=h)
     faults = Faults()

@@ -109,6 +109,8 @@ class Given:
         Additional bars.
     bounds : tuple of LayerBound
         Of layers that were laid out.
+    most : tuple of int
+        Layers that have the most of the rule, which is not enough.
     """
 
     base: tuple[ParallelBars | None, ...]
@@ -116,6 +118,7 @@ class Given:
     chosen: bool
     extra: tuple[ExtraBars, ...] = ()
     bounds: tuple[LayerBound, ...] = ()
+    most: tuple[int, ...] = ()
 
     @property
     def diameters(self) -> Floats:
@@ -135,11 +138,14 @@ class Given:
 
 
 def choose_mesh(u: Ultimate, there: NDArray[np.bool_], rule: BarRule) -> Given:
-    """Base mesh that gives the most any point requires, layer by layer; `there` (b,) are the layers that exist."""
-    most = np.where(np.isfinite(u.a_s), u.a_s, 0.0).max(0, initial=0.0)
-    base = tuple(choose(float(m), rule) if t else None for m, t in zip(most, there, strict=True))
+    """Base mesh that gives the most any point requires, else the most of the rule; `there` (b,) are layers that exist."""
+    needs = np.where(np.isfinite(u.a_s), u.a_s, 0.0).max(0, initial=0.0)
+    found = [choose(float(need), rule) if t else None for need, t in zip(needs, there, strict=True)]
+    most = tuple(i for i, b in enumerate(found) if there[i] and b is None)
+    heaviest = arrangements(rule)[-1:] or [None]
+    base = tuple(heaviest[0] if i in most else b for i, b in enumerate(found))
     area = np.array([b.area if b is not None else 0.0 for b in base])
-    return Given(base, np.broadcast_to(area, u.a_s.shape).copy(), chosen=True)
+    return Given(base, np.broadcast_to(area, u.a_s.shape).copy(), chosen=True, most=most)
 
 
 def arrangements(rule: BarRule) -> list[ParallelBars]:

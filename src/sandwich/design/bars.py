@@ -231,10 +231,9 @@ def bars_frame(
         short = over & ~use.excused
         at = most_of(np.where(short, ratio, -1.0) if short.any() else ratio, required)
         status = str(Status.OK)
-        if given.chosen and base is None and required.any():
-            status = Status.SHORT.because(NO_MESH)
-        elif over.any():
-            status = Status.SHORT if short.any() else Status.EXCUSED
+        if over.any():
+            told = Status.SHORT.because(NO_MESH) if i in given.most else Status.SHORT
+            status = told if short.any() else Status.EXCUSED
         lost = int((u.failing >= 0).sum())
         if lost:
             told = f"{lost} points fail and are not counted"

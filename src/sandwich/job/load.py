@@ -119,9 +119,10 @@ class Job(Model):
         for name, zone in self.zones.items():
             idle = [k for k in OF_SHELLS if not zone.shell and self.writes("zones", name, k)]
             if idle:
+                are, them = ("is", "it") if len(idle) == 1 else ("are", "them")
                 raise ValueError(
-                    f"zones.{name}: {', '.join(idle)} {'is' if len(idle) == 1 else 'are'} for the design of a shell, and "
-                    f"shell = false; take {'it' if len(idle) == 1 else 'them'} out"
+                    f"zones.{name}: {', '.join(idle)} {are} for the design of a shell, and shell = false; "
+                    f"take {them} out"
                 )
         for name, wall in self.walls.items():
             idle = [k for k in ("distance", "offset") if wall.forces is not None and self.writes("walls", name, k)]
@@ -135,8 +136,8 @@ class Job(Model):
             off = [z for z in wall.zones if self.zones[z].offset and wall.forces is None]
             if off:
                 raise ValueError(
-                    f"walls.{name}: zone {off[0]} has an offset, and cuts go by the surface of the results; bring results "
-                    "of mid-depth, or take offset out"
+                    f"walls.{name}: zone {off[0]} has an offset, and cuts go by the surface of the results; bring "
+                    "results of mid-depth, or take offset out"
                 )
         if self.writes("storeys") and not self.walls:
             raise ValueError("storeys are those of walls; write [walls.NAME] too, or take them out")

@@ -123,6 +123,12 @@ class BearingWall(OfConcrete):
     loads: tuple[WallLoad, ...] = ()
     wind: tuple[WallWind, ...] = ()
 
+    @model_validator(mode="after")
+    def _parapet_is_there(self) -> BearingWall:
+        if self.parapet == 0.0 and any(w.parapet is not None for w in self.wind):
+            raise ValueError("wind on a parapet, and there is none; give its height in m, or take that wind out")
+        return self
+
     @property
     def cases(self) -> set[str]:
         """Cases of its loads."""

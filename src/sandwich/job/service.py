@@ -50,9 +50,9 @@ class Water(Model):
 class ServiceChecks(Model):
     """What the service state of a zone is checked for."""
 
-    widths: dict[
-        ServiceSituation, Annotated[_Width | Annotated[FaceWidths, Tag("faces")], Discriminator(_kind)]
-    ] = Field(default_factory=dict)
+    widths: dict[ServiceSituation, Annotated[_Width | Annotated[FaceWidths, Tag("faces")], Discriminator(_kind)]] = (
+        Field(default_factory=dict)
+    )
     creep: NotNegative = 2.0
     load_durations: Annotated[tuple[Literal["short", "long"], ...], Field(min_length=1)] = ("short", "long")
     simplified: bool = True

@@ -47,7 +47,8 @@ NOTE: Final = (
     "wherever its bars lie, and the bars that are added; these stand in the bar schedule."
 )
 NOTHING: Final = (
-    "column_bars asks for nothing: no column is internal, with columns on both sides, and none at a free edge takes a moment"
+    "column_bars asks for nothing: no column is internal, with columns on both sides, and none at a free edge takes a "
+    "moment"
 )
 LOST: Final = "a point of the panels beside it fails"
 ASKEW: Final = "bars are askew of the free edge"

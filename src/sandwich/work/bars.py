@@ -87,7 +87,7 @@ def _check_rule(job: Job, z: ZoneInput, standard: Standard, faults: Faults) -> N
     rule, where, thin = rule_of(z, settings), f"{job.path}, zones.{z.name}.rule", float(z.h.min())
     if rule is None or all_provided(z, settings):
         return
-    if not rule.diameters:
+    if not [d for d in rule.diameters if d <= max(rule.spacings, default=math.inf) - rule.clear]:
         own = largest_bar(z, thin)
         limit = f" with bars up to {own:.3g} mm by limits.bar_ratio" if math.isfinite(own) else ""
         faults.add(where, f"none of its bars fits a thickness of {thin:g} mm{limit}", "name thinner bars")

@@ -233,7 +233,8 @@ def _given(z: ZoneInput, settings: Settings, plan: Plan, layers: list[LaidLayer 
     extra = list(counted(extra, lambda i: layer_plan(plan, float(settings.bars.angles[i]))))
     for e in extra:
         area[e.at, e.layer] += e.bars.area
-    return Given(base, area, chosen=True, extra=tuple(extra), bounds=tuple(bounds))
+    most = tuple(i for i, found in enumerate(layers) if found is not None and not found.enough)
+    return Given(base, area, chosen=True, extra=tuple(extra), bounds=tuple(bounds), most=most)
 
 
 def counted(extra: Sequence[ExtraBars], flat: Callable[[int], LayerPlan]) -> tuple[ExtraBars, ...]:
@@ -283,4 +284,4 @@ def _keep(store: Path, zone: str, held: dict[str, Any]) -> None:
 def _layer(of: dict[str, Any]) -> LaidLayer:
     base = None if of["base"] is None else ParallelBars(**of["base"])
     patches = tuple(Patch(tuple(p["box"]), ParallelBars(**p["bars"])) for p in of["patches"])
-    return LaidLayer(base, patches, of["mass"], of["bound"], tuple(of["start"]))
+    return LaidLayer(base, patches, of["mass"], of["bound"], tuple(of["start"]), of["enough"])

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.trace import unrecorded
-from sandwich.design.bar_sets import NO_MESH, Given, ParallelBars
+from sandwich.design.bar_sets import Given, ParallelBars
 from sandwich.design.layout.pieces import Piece, laps_of, laps_round, pieces
 from sandwich.design.schedule.rows import BarRow, marked, told_marks
 from sandwich.design.schedule.shapes import straight
@@ -139,13 +139,6 @@ class ZoneSchedule:
         """All rows of the schedule."""
         return [*(r for p in self.places for r in p.rows), *self.others]
 
-    @property
-    def without(self) -> list[str]:
-        """Layers for which the rule has no bars that are enough."""
-        have = {p.number for p in self.places}
-        short = [i for i in np.flatnonzero(self.required > 0.0) if i not in have]
-        return [self.names[i] for i in short] if self.given.chosen else []
-
 
 def schedule_of(
     z: ZoneInput, given: Given, required: Floats, settings: Settings, stock: float, first: int,
@@ -237,10 +230,6 @@ def places_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
             "marks": told_marks(p.marks),
             "number of bars": len(p.pieces), "mass [kg]": p.mass,
         })  # fmt: skip
-    rows += [
-        {"zone": s.zone.name, "layer": name, "place": BASE, "bars [mm]": NO_MESH, "beyond by": "", "marks": ""}
-        for s in of for name in s.without
-    ]  # fmt: skip
     return pd.DataFrame(rows, columns=PLACES)
 
 

@@ -224,6 +224,9 @@ def service_of(
         area = np.maximum(u.a_s, np.minimum(first.area + more, most))
         wanted = replace(u, a_s=np.where(more > 0.0, area, u.a_s))
         chosen = lay_bars(z, wanted, standard, thickest, store)
+        if chosen is not None:  # layers that ask for more than the rule has
+            past = ((more > 0.0) & (np.nan_to_num(first.area) + more > most * (1.0 + 1e-9))).any(0)
+            chosen = replace(chosen, most=tuple(sorted({*chosen.most, *np.flatnonzero(past).tolist()})))
         return chosen, laid_bars(z, wanted, chosen, standard)
 
     held = _held(file, key)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -59,13 +59,15 @@ class LaidLayer:
     Attributes
     ----------
     base : ParallelBars, optional
-        None where no bars of the rule are enough.
+        None where the rule has no bars.
     patches : tuple of Patch
         Additional bars in rectangles of squares.
     mass, bound : float
         Steel with anchorage and the prices of marks, and the lower bound over all base meshes that were looked at [kg].
     start : tuple of float
         Corner of the first square along and across the bars [mm].
+    enough : bool
+        Whether they give all that is required; else the most of the rule where more is.
     """
 
     base: ParallelBars | None
@@ -73,6 +75,7 @@ class LaidLayer:
     mass: float
     bound: float
     start: tuple[float, float] = (0.0, 0.0)
+    enough: bool = True
 
     @property
     def gap(self) -> float:
@@ -95,6 +98,27 @@ def lay_layer(grid: Grid, rule: LayoutRule) -> LaidLayer:
     LaidLayer
         Of the base meshes of the rule the one that is cheapest with its rectangles.
     """
+    best = _cheapest(grid, rule)
+    if best is not None:
+        return best
+    for most in _most(rule):
+        best = _cheapest(replace(grid, required=np.minimum(grid.required, most)), rule)
+        if best is not None:
+            return replace(best, enough=False)
+    return LaidLayer(None, (), math.nan, math.nan, grid.start, enough=False)
+
+
+def _most(rule: LayoutRule) -> Iterator[float]:
+    """The most that bars of the rule can give in places, then all over [mm2/mm]."""
+    heaviest = [rule.base] if rule.base is not None else _distinct(rule.bars)[-1:]
+    for base in heaviest:
+        beside = additional_beside(base, rule.bars, math.inf)
+        yield base.area + max((b.area for b in beside), default=0.0)
+        yield base.area
+
+
+def _cheapest(grid: Grid, rule: LayoutRule) -> LaidLayer | None:
+    """The base mesh that is cheapest with its rectangles; None where none is enough."""
     bases = [rule.base] if rule.base is not None else _bases(grid, rule)
     lightest, tried, lost = math.inf, list[tuple[float, ParallelBars, Program | None]](), 0
     for base in bases:
@@ -122,9 +146,7 @@ def lay_layer(grid: Grid, rule: LayoutRule) -> LaidLayer:
         if best is None or mass < best.mass:
             patches = tuple(Patch(box, p.bars) for p in cover.patches for box in grid.fold.boxes(p.box))
             best = LaidLayer(base, patches, mass, min(STEEL_DENSITY * tried[0][0], mass), grid.start)
-    if best is None or not math.isfinite(best.mass):
-        return LaidLayer(None, (), math.nan, math.nan, grid.start)
-    return best
+    return best if best is not None and math.isfinite(best.mass) else None
 
 
 def _bases(grid: Grid, rule: LayoutRule) -> list[ParallelBars]:
