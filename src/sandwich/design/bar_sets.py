@@ -138,12 +138,12 @@ class Given:
 
 
 def choose_mesh(u: Ultimate, there: NDArray[np.bool_], rule: BarRule) -> Given:
-    """Base mesh that gives the most any point requires, else the most of the rule; `there` (b,) are layers that exist."""
+    """Base mesh for the most any point requires, else the heaviest of the rule; `there` (b,) are layers that exist."""
     needs = np.where(np.isfinite(u.a_s), u.a_s, 0.0).max(0, initial=0.0)
     found = [choose(float(need), rule) if t else None for need, t in zip(needs, there, strict=True)]
     most = tuple(i for i, b in enumerate(found) if there[i] and b is None)
-    heaviest = arrangements(rule)[-1:] or [None]
-    base = tuple(heaviest[0] if i in most else b for i, b in enumerate(found))
+    heaviest = max(arrangements(rule), key=lambda b: b.area, default=None)
+    base = tuple(heaviest if i in most else b for i, b in enumerate(found))
     area = np.array([b.area if b is not None else 0.0 for b in base])
     return Given(base, np.broadcast_to(area, u.a_s.shape).copy(), chosen=True, most=most)
 
