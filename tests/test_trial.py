@@ -142,6 +142,16 @@ def test_a_rule_is_tried_and_what_is_not_there_refused(tmp_path):
     assert bars["bars after [mm]"].astype(str).to_dict() == after["bars [mm]"].astype(str).to_dict()
     assert bars["bars before [mm]"].astype(str).to_dict() == before["bars [mm]"].astype(str).to_dict()
     np.testing.assert_allclose(bars["utilisation after"], after["utilisation"], rtol=1e-9)
+    # bars that are thicker than the rule's lie deeper, and those of the rule are as thick again under another cover
+    more = '[{ layer = "top x", diameter = 40, spacing = 200, along = [0, 2], across = [0, 2] }]'
+    (tried,) = try_job(path, {"zones.wall.additional": more}).bars
+    cover = try_job(path, {"zones.wall.bars.cover_top": "45"}).steel.set_index("layer")["maximum after [mm2/m]"]
+    path.write_text(text.replace("rule = ", f"additional = {more}\nrule = "))
+    wanted = run_job(path, pictures=False).frame("bars").set_index("layer")
+    np.testing.assert_allclose(tried.bars.set_index("layer")["utilisation after"], wanted["utilisation"], rtol=1e-9)
+    path.write_text(text.replace("[storeys]", "") + "[zones.wall.bars]\ncover_top = 45\n")
+    steel = run_job(path, pictures=False).steel.groupby("layer")["required [mm2/m]"].max()
+    np.testing.assert_allclose(cover, steel.reindex(cover.index), rtol=1e-9)
     with pytest.raises(InputError, match="no layer 'middle'"):
         try_job(path, {"zones.wall.provided": '{ "middle" = { diameter = 10, spacing = 100 } }'})
 

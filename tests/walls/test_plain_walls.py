@@ -253,6 +253,6 @@ wind = [{ case = "W", wall = 1.0 }]
     with pytest.raises(InputError, match=r"bearing_walls.store.creep: .*has no use for it; take it out"):
         run_job(job(tmp_path, text + "creep = 2.0\n", "ACI 318-19"), pictures=False)
     with pytest.raises(InputError, match="wind on a parapet, and there is none"):
-        run_job(job(tmp_path, text + 'wind = [{ case = "W", wall = 1, parapet = 1 }]\n'), pictures=False)
+        run_job(job(tmp_path, text.replace("wall = 1.0", "wall = 1.0, parapet = 1.0")), pictures=False)
     with pytest.raises(InputError, match="no characteristic combination"):
         run_job(job(tmp_path, combination("U", "persistent", G=1.0) + footing()), pictures=False)

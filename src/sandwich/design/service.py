@@ -230,9 +230,9 @@ def check_service(
             cracking=cracking,
         )
 
-    parts = []
+    parts, starts = [], range(0, len(cases), size)
     with ThreadPoolExecutor(workers or os.cpu_count() or 1) as pool:
-        for part in pool.map(work, range(0, len(cases), size)):
+        for part in pool.map(work, starts) if len(starts) > 1 else map(work, starts):
             parts.append(part)
             if progress is not None:
                 progress(len(part.status))

@@ -139,13 +139,13 @@ class Job(Model):
                     f"walls.{name}: zone {off[0]} has an offset, and cuts go by the surface of the results; bring "
                     "results of mid-depth, or take offset out"
                 )
-        if self.writes("storeys") and not self.walls:
-            raise ValueError("storeys are those of walls; write [walls.NAME] too, or take them out")
         for key, kind in (("reactions_act_on", "reactions"), ("nodal_forces_act_on", "nodal_forces")):
             if self.writes("input", "signs", key) and getattr(self.input, kind) is None:
                 raise ValueError(f"input.signs.{key} is for {kind}; name their table too, or take it out")
         if self.building is not None and not self.walls:
             raise ValueError("building goes by the storeys of its walls; write [walls.NAME] too, or take it out")
+        if self.writes("storeys") and not self.walls:
+            raise ValueError("storeys are those of walls; write [walls.NAME] too, or take them out")
         leads: dict[str, str] = {}
         for name, wall in self.walls.items():
             lead = self.walls[leads.setdefault(wall.group or name, name)]
