@@ -433,6 +433,11 @@ def test_extra_bars_elsewhere_and_a_fifth_node(broken, cli):
         ),
         ("minimum = 'slab'\nrule = { spacing_min = 425, spacing_max = 500 }", "", "none of its spacings is allowed"),
         ("service = { widths = { frequent = { bottom = 0.2 } } }", "", "widths.frequent.top: is missing"),
+        (
+            "service = { fct_eff_ratio = 0.5 }",
+            "[design]\nstandard = 'ACI 318-19'\n",
+            "fct_eff_ratio: ACI 318-19 (SI) has no use",
+        ),
         ("service = { widths = { frequent = { bottom = 0.2, top = { x = 0.1 } } } }", "", "frequent.top.y: is missing"),
         ("", "[rules]\ncode = 'IS 456:2000'\nS_DS = 1.0\n", "rules.S_DS: IS 456:2000 has no use for it"),
         ("", "[rules]\ncode = 'ASCE 7-16'\nultimate = '6.10'\n", "rules.ultimate: ASCE 7-16 has no use for it"),

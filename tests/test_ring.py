@@ -215,8 +215,27 @@ def test_other_bars_are_tried_on_a_ring(radial):
 
 def test_radial_bars_keep_the_clear_distance_where_they_are_closest(tmp_path):
     job = ring(tmp_path / "close")
-    rule = "rule = { diameters = [10], spacing_min = 50, spacing_max = 50, spacing_step = 25 }"
-    job.write_text("\n".join(rule if li.startswith("rule") else li for li in job.read_text().splitlines()))
-    bars = run_job(job, pictures=False).frame("bars").set_index("layer")["bars [mm]"].astype(str)
-    assert bars["bottom x"] == "none"  # 10/50 would leave 25 - 10 mm
-    assert bars["top y"] == "10/50"  # round the middle the bars keep their distance
+    lines = job.read_text().splitlines()
+
+    def with_rule(most, layout=True):
+        rule = f"rule = {{ diameters = [10], spacing_min = 50, spacing_max = {most}, spacing_step = 25 }}"
+        kept = [rule if li.startswith("rule") else li for li in lines if layout or not li.startswith("layout")]
+        job.write_text("\n".join(kept))
+
+    with_rule(50)
+    with pytest.raises(InputError, match=r"none of its bars keeps 20 mm in layer bottom x"):
+        run_job(job, pictures=False)  # 10/50 would leave 25 - 10 mm
+    for layout in (True, False):
+        with_rule(75, layout)
+        bars = run_job(job, pictures=False).frame("bars").set_index("layer")["bars [mm]"].astype(str)
+        assert "10/50" not in set(bars[["bottom x", "top x"]])
+        if not layout:
+            assert bars["bottom x"] == "10/75"  # the heaviest that leaves 37.5 - 10 mm
+    with_rule(75)
+    job.write_text(
+        job.read_text().replace(
+            "[zones.ring]", '[zones.ring]\nprovided = { "bottom x" = { diameter = 10, spacing = 50 } }'
+        )
+    )
+    with pytest.raises(InputError, match=r"radial bars at half of 50 mm leave 15 mm of concrete between them"):
+        run_job(job, pictures=False)

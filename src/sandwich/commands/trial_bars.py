@@ -31,7 +31,8 @@ from sandwich.stages.punching import NAME, PUNCHING, punching_frame
 from sandwich.stages.service import SERVICE
 from sandwich.stages.ultimate import ULTIMATE
 from sandwich.tables.write import table_file
-from sandwich.work.bars import all_provided, check_bars, deeper, extra_text, laid_axes, lay_bars
+from sandwich.work.bar_checks import check_bars
+from sandwich.work.bars import all_provided, deeper, extra_text, laid_axes, lay_bars
 from sandwich.work.layout import trims
 from sandwich.work.loaded_areas import loaded_areas
 from sandwich.work.minimum_gaps import without_gaps

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -137,13 +138,13 @@ class Given:
         return np.where(np.isfinite(out), out, 0.0)
 
 
-def choose_mesh(u: Ultimate, there: NDArray[np.bool_], rule: BarRule) -> Given:
-    """Base mesh for the most any point requires, else the heaviest of the rule; `there` (b,) are layers that exist."""
+def choose_mesh(u: Ultimate, there: NDArray[np.bool_], rules: Sequence[BarRule]) -> Given:
+    """Base mesh for the most any point requires, else the heaviest of the rule of a layer; `there` (b,) exist."""
     needs = np.where(np.isfinite(u.a_s), u.a_s, 0.0).max(0, initial=0.0)
-    found = [choose(float(need), rule) if t else None for need, t in zip(needs, there, strict=True)]
+    found = [choose(float(need), r) if t else None for need, t, r in zip(needs, there, rules, strict=True)]
     most = tuple(i for i, b in enumerate(found) if there[i] and b is None)
-    heaviest = max(arrangements(rule), key=lambda b: b.area, default=None)
-    base = tuple(heaviest if i in most else b for i, b in enumerate(found))
+    heaviest = [max(arrangements(r), key=lambda b: b.area, default=None) for r in rules]
+    base = tuple(heaviest[i] if i in most else b for i, b in enumerate(found))
     area = np.array([b.area if b is not None else 0.0 for b in base])
     return Given(base, np.broadcast_to(area, u.a_s.shape).copy(), chosen=True, most=most)
 

@@ -29,7 +29,8 @@ from sandwich.project.store import arrays_of, content, formulas, load_arrays, re
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name, read_store, stored_points, write_store
-from sandwich.work.bars import check_bars, deeper
+from sandwich.work.bar_checks import check_bars
+from sandwich.work.bars import deeper
 from sandwich.work.loaded_areas import LoadedArea, loaded_areas
 from sandwich.work.minimum_gaps import check_gaps, without_gaps
 from sandwich.work.punching import PunchedArea, punch

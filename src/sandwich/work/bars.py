@@ -6,14 +6,13 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.combine.table import Combinations
-from sandwich.core.errors import Faults
 from sandwich.core.shown import Sentence
 from sandwich.core.status import Status
 from sandwich.design.bar_sets import BarRule, ExtraBars, Given, ParallelBars, choose_mesh
@@ -21,7 +20,6 @@ from sandwich.design.bars import SPACING, THICK, Used, bars_frame, given_checks,
 from sandwich.design.record import Ultimate
 from sandwich.design.sections import ServiceBars
 from sandwich.design.settings import Settings
-from sandwich.job import Job
 from sandwich.job.bars import CLEAR, Additional
 from sandwich.model.inside import inside
 from sandwich.model.plan import Plan
@@ -30,10 +28,9 @@ from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.cracks import OWN_LIMIT
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
-from sandwich.work.layout import LayerPlan, counted, laid_out, layer_plan, plan_at, trims
+from sandwich.work.layout import LayerPlan, counted, laid_out, layer_plan, plan_at, rule_at, trims
 
 Floats = NDArray[np.float64]
-ASKEW: Final = 1e-6  # sine of twice the angle to the x bars
 
 
 @dataclass(frozen=True)
@@ -46,78 +43,6 @@ class BarUse:
     bars: pd.DataFrame
     points: pd.DataFrame
     checks: pd.DataFrame
-
-
-def check_bars(job: Job, zones: list[ZoneInput], standard: Standard, faults: Faults) -> None:
-    """Note layers that are given bars and do not exist, and rules that leave no bar to choose."""
-    for z in zones:
-        _check_rule(job, z, standard, faults)
-        names = z.zone.bars.layers().names(z.zone.faces.bottom, z.zone.faces.top)
-        there = np.asarray(np.isfinite(z.zone.bars.layers().axes(z.h)).all(0))
-        known = [n for n, t in zip(names, there, strict=True) if t]
-        plan = plan_at(z) if z.zone.layout is not None or any(e.along for e in z.zone.additional) else ""
-        if isinstance(plan, str) and plan:
-            what = "layout" if z.zone.layout is not None else "additional"
-            faults.add(f"{job.path}, zones.{z.name}.{what}", f"the zone cannot be laid flat: {plan}",
-                       "give polygons in additional instead")  # fmt: skip
-        _check_fan(job, z, plan, faults)
-        for i, extra in enumerate(z.zone.additional):
-            where = f"{job.path}, zones.{z.name}.additional, {i + 1}"
-            if extra.layer not in known:
-                _no_layer(where, extra.layer, known, faults)
-                continue
-            if extra.along is not None:
-                if not isinstance(plan, str) and not _in_plan(z, extra, plan).at.any():
-                    faults.add(where, "its rectangle holds no point of the zone", "give places of the zone in m")
-                continue
-            polygon = np.array(extra.polygon, dtype=float)
-            if np.isfinite(z.xyz).all() and not inside(z.xyz / 1e3, polygon, extra.within).any():
-                faults.add(where, "its polygon holds no point of the zone", "give places on the zone in m")
-        minimum = z.zone.limits.minimum_steel if z.zone.limits is not None else {}
-        for layer in minimum if isinstance(minimum, dict) else ():
-            if layer not in known:
-                _no_layer(f"{job.path}, zones.{z.name}.limits.minimum_steel", layer, known, faults)
-        for layer in z.zone.provided:
-            if layer not in known:
-                _no_layer(f"{job.path}, zones.{z.name}.provided", layer, known, faults)
-
-
-def _check_rule(job: Job, z: ZoneInput, standard: Standard, faults: Faults) -> None:
-    settings = z.settings(standard)
-    rule, where, thin = rule_of(z, settings), f"{job.path}, zones.{z.name}.rule", float(z.h.min())
-    if rule is None or all_provided(z, settings):
-        return
-    if not [d for d in rule.diameters if d <= max(rule.spacings, default=math.inf) - rule.clear]:
-        own = largest_bar(z, thin)
-        limit = f" with bars up to {own:.3g} mm by limits.bar_ratio" if math.isfinite(own) else ""
-        faults.add(where, f"none of its bars fits a thickness of {thin:g} mm{limit}", "name thinner bars")
-    elif not rule.spacings:
-        found = f"none of its spacings is allowed at a thickness of {thin:g} mm by {standard.name}"
-        faults.add(where, found, "give a smaller spacing_min")
-
-
-def _check_fan(job: Job, z: ZoneInput, plan: Plan | str, faults: Faults) -> None:
-    """Note what does not go with bars that are askew or run from a middle."""
-    where, symmetric = f"{job.path}, zones.{z.name}", z.zone.layout is not None and z.zone.layout.symmetric != "none"
-    askew = bool((np.abs(np.sin(2.0 * z.zone.bars.layers().angles)) > ASKEW).any())
-    if symmetric and askew:
-        faults.add(f"{where}.layout.symmetric", "goes with bars along x and y, and some are askew", "take it out")
-    plan = plan_at(z) if plan == "" and z.surface is not None else plan
-    if isinstance(plan, str) or plan.fan is None:
-        return
-    if symmetric:
-        faults.add(f"{where}.layout.symmetric", "goes with bars that keep one direction", "take it out")
-    if askew and z.zone.layout is not None:
-        found = "goes with radial bars and bars round their middle, and some are askew"
-        faults.add(f"{where}.layout", found, "give polygons in additional instead")
-    edges = z.zone.edges
-    if edges is not None and (edges.openings or edges.corners):
-        faults.add(f"{where}.edges", "bars beside openings are straight, and the zone has radial bars",
-                   "write edges = { openings = false, corners = false }")  # fmt: skip
-
-
-def _no_layer(where: str, layer: str, known: list[str], faults: Faults) -> None:
-    faults.add(where, f"no layer '{layer}'", f"there are {', '.join(known)}")
 
 
 def rule_of(z: ZoneInput, settings: Settings) -> BarRule | None:
@@ -184,10 +109,18 @@ def _mesh(z: ZoneInput, u: Ultimate, settings: Settings, rule: BarRule) -> Given
     """Base meshes that the job gives, those of the other layers chosen by the rule."""
     there = np.asarray(np.isfinite(settings.bars.axes(z.h)).all(0))
     provided = _provided(z, settings)
-    found = choose_mesh(u, there & np.array([b is None for b in provided]), rule)
+    found = choose_mesh(u, there & np.array([b is None for b in provided]), rules_of(z, rule, settings))
     base = tuple(own or other for own, other in zip(provided, found.base, strict=True))
     area = np.array([b.area if b is not None else 0.0 for b in base])
     return replace(found, base=base, area=np.broadcast_to(area, u.a_s.shape).copy())
+
+
+def rules_of(z: ZoneInput, rule: BarRule, settings: Settings) -> list[BarRule]:
+    """The rule for each layer, with the distance that its bars keep from each other where they are closest."""
+    plan = plan_at(z)
+    if isinstance(plan, str):
+        return [rule] * len(settings.names)
+    return [rule_at(layer_plan(plan, float(angle)), rule) for angle in settings.bars.angles]
 
 
 def _provided(z: ZoneInput, settings: Settings) -> tuple[ParallelBars | None, ...]:
@@ -215,13 +148,13 @@ def _extra(z: ZoneInput, settings: Settings) -> Iterator[ExtraBars]:
     plan = plan_at(z) if any(e.along is not None for e in z.zone.additional) else ""
     for extra in z.zone.additional:
         if extra.along is not None and not isinstance(plan, str):
-            yield _in_plan(z, extra, plan)
+            yield in_plan(z, extra, plan)
             continue
         at = inside(z.xyz / 1e3, np.array(extra.polygon, dtype=float), extra.within)
         yield ExtraBars(settings.names.index(extra.layer), ParallelBars(extra.diameter, extra.spacing), at)
 
 
-def _in_plan(z: ZoneInput, extra: Additional, plan: Plan) -> ExtraBars:
+def in_plan(z: ZoneInput, extra: Additional, plan: Plan) -> ExtraBars:
     """Additional bars in a rectangle of the plan of a zone."""
     layers = z.zone.bars.layers()
     layer = layers.names(z.zone.faces.bottom, z.zone.faces.top).index(extra.layer)

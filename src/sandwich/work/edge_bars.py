@@ -16,6 +16,7 @@ from sandwich.design.layout.pieces import Piece, chords
 from sandwich.design.schedule.rows import BarRow
 from sandwich.design.schedule.shapes import LEGS, TWICE_BENT, Shape, rounded_up, straight
 from sandwich.design.settings import Settings
+from sandwich.job.bars import CLEAR
 from sandwich.model.plan import Plan
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.interface import Length
@@ -24,7 +25,6 @@ from sandwich.work.layout import anchored_bar, layer_plan
 Floats = NDArray[np.float64]
 EDGES: Final = "free edges"
 APART: Final = 50.0  # mm between bars beside an opening, with their diameter and 20 mm at least
-CLEAR: Final = 20.0
 CORNERS: Final = 12  # of an opening, up to which they count as corners
 SHARP: Final = 50.0  # mm by which an opening may leave a line between its corners
 ALIKE: Final = 1e-6

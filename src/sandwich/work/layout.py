@@ -180,14 +180,17 @@ def laid_out(
             flat = layer_plan(plan, float(settings.bars.angles[i]))
             mirrored = _mirrored(asked, float(settings.bars.angles[i]))
             grid = grid_of(flat.places, flat.reach(plan, reach), required[:, i], 1e3 * asked.module, mirrored, flat.way)
-            # radial bars come as near to each other as half of their spacing
-            apart = 2.0 * rule.clear + max(rule.diameters, default=0.0)
-            own = replace(rule, clear=apart) if flat.way.outer and not flat.way.along else rule
-            held[key] = asdict(_laid(z, settings, own, given[i], i, grid, asked))
+            held[key] = asdict(_laid(z, settings, rule_at(flat, rule), given[i], i, grid, asked))
         layers.append(_layer(held[key]))
     if store is not None and len(held) > known:
         _keep(store, z.name, held)
     return _given(z, settings, plan, layers, asked)
+
+
+def rule_at(flat: LayerPlan, rule: BarRule) -> BarRule:
+    """The rule with the distance that bars of a layer keep: radial ones come as near as half of their spacing."""
+    apart = 2.0 * rule.clear + max(rule.diameters, default=0.0)
+    return replace(rule, clear=apart) if flat.way.outer and not flat.way.along else rule
 
 
 def _mirrored(asked: Arranged, angle: float) -> tuple[bool, bool]:

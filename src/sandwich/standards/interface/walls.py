@@ -216,7 +216,7 @@ class Walls(Protocol):
 
     @property
     def own_settings(self) -> frozenset[str]:
-        """Keys of walls, their second order and links that not every standard takes, and this one does."""
+        """Keys of walls, their second order, links and the service state that not every standard takes: its own."""
 
     @property
     def second_order(self) -> tuple[str, ...]:
