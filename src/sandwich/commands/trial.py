@@ -55,7 +55,10 @@ UNCHANGED: Final = (
     "minimum steel closed. Shear counts on the bars that the run laid, where it did."
 )
 
-ON_FORCES: Final = "The forces are those of the analysis that was read."
+ON_FORCES: Final = (
+    "The forces are those of the analysis that was read. Bars of walls stay those of the run, unless their rule, given "
+    "bars or seismic design are changed; a run chooses them again."
+)
 
 
 @dataclass(frozen=True, repr=False)

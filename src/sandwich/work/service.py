@@ -106,7 +106,7 @@ def check_asked(project: Project, faults: Faults) -> None:
         if service.names and lost:
             there = ", ".join(dict.fromkeys(service.situations))
             faults.add(f"{where}.widths", f"no {lost[0]} combination", f"there are {there}")
-        for key in ("fct_eff_ratio", "imposed_deformation"):
+        for key in ("fct_eff_ratio", "imposed_deformation", "simplified"):
             if project.job.writes("zones", z.name, "service", key) and key not in standard.own_settings:
                 faults.add(f"{where}.{key}", f"{standard.name} has no use for it", "take it out")
         if asked.water is not None:

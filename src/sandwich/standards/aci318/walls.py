@@ -47,7 +47,7 @@ BRACED: Final = 1.0  # k of a braced wall, 6.6.4.4.3
 class ACI318Walls:
     """What `ACI318` does for walls."""
 
-    own_settings: frozenset[str] = frozenset()
+    own_settings: frozenset[str] = frozenset({"simplified"})
     second_order = ("moment magnification", "alternative")
     f_yt_wall = 690.0  # MPa, Table 20.2.2.4(a), walls
     in_plane = ("11.5.4.3", "11.5.4.2")  # clauses of strength and its limit

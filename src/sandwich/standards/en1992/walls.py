@@ -42,7 +42,9 @@ LINK_PART: Final = 0.75  # of d: spacing of links of beams, (9.6N)
 class EN1992Walls:
     """What `EN1992` does for walls, from its values."""
 
-    own_settings = frozenset({"cot_theta", "cot_theta_max", "creep", "fct_eff_ratio", "imposed_deformation", "joint"})
+    own_settings = frozenset({
+        "cot_theta", "cot_theta_max", "creep", "fct_eff_ratio", "imposed_deformation", "joint", "simplified",
+    })  # fmt: skip
     second_order = ("nominal curvature", STIFFNESS)
     parameters: dict[str, Any]
 
