@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -101,20 +101,20 @@ def lay_layer(grid: Grid, rule: LayoutRule) -> LaidLayer:
     best = _cheapest(grid, rule)
     if best is not None:
         return best
-    for most in _most(rule):
+    for most in reach_of(rule.bars, rule.base):
         best = _cheapest(replace(grid, required=np.minimum(grid.required, most)), rule)
         if best is not None:
             return replace(best, enough=False)
     return LaidLayer(None, (), math.nan, math.nan, grid.start, enough=False)
 
 
-def _most(rule: LayoutRule) -> Iterator[float]:
-    """The most that bars of the rule can give in places, then all over [mm2/mm]."""
-    heaviest = [rule.base] if rule.base is not None else _distinct(rule.bars)[-1:]
-    for base in heaviest:
-        beside = additional_beside(base, rule.bars, math.inf)
-        yield base.area + max((b.area for b in beside), default=0.0)
-        yield base.area
+def reach_of(rule: BarRule, base: ParallelBars | None) -> tuple[float, ...]:
+    """The most that bars of a rule can give in places, then all over [mm2/mm]; nothing where it has no bars."""
+    heaviest = base if base is not None else next(reversed(_distinct(rule)), None)
+    if heaviest is None:
+        return ()
+    beside = max((b.area for b in additional_beside(heaviest, rule, math.inf)), default=0.0)
+    return heaviest.area + beside, heaviest.area
 
 
 def _cheapest(grid: Grid, rule: LayoutRule) -> LaidLayer | None:
@@ -169,7 +169,8 @@ def _distinct(rule: BarRule) -> list[ParallelBars]:
                 out[-1] = b
             continue
         out.append(b)
-    return out
+    heaviest = max(every, key=lambda b: b.area, default=None)
+    return [*out, heaviest] if heaviest is not None and heaviest.area > out[-1].area * (1.0 + 1e-9) else out
 
 
 def _problem(grid: Grid, rule: LayoutRule, base: ParallelBars) -> Problem | None:
