@@ -111,7 +111,7 @@ def actions_of(
                 usual = "permanent G2"
             members.setdefault(case.action or usual, []).append(name)
     for name in sorted(set(declared) - set(members)):
-        faults.add(f"{where}, actions.{name}", "no case belongs to it", f"there are {', '.join(members)}")
+        faults.add(f"{where}, actions.{name}", "no case belongs to it", f"there are {', '.join(members) or 'none'}")
     out = []
     for name, cases in members.items():
         first = kinds[cases[0]]
