@@ -2,6 +2,8 @@
 
 import copy
 import json
+import math
+import shutil
 from dataclasses import replace
 
 import numpy as np
@@ -16,7 +18,7 @@ from sandwich.commands.start import copy_demo
 from sandwich.core.errors import Faults
 from sandwich.job.strip import Strip
 from sandwich.project.project import Project
-from sandwich.work.strips import strips_of
+from sandwich.work.strips import strips_of, with_steel
 
 REQUIRED = "required [mm2/m]"
 SPAN, LOAD = 6.0, 12.0  # m, kN/m2
@@ -28,7 +30,7 @@ def strips(came, **wanted):
     other.job = replace(came.job, strips={n: Strip(**s) for n, s in wanted.items()})
     found = strips_of(other, faults)
     faults.stop()
-    return found
+    return [with_steel(s, other.zone(s.strip.zone), other.standard) for s in found]
 
 
 @pytest.fixture(scope="module")
@@ -44,6 +46,20 @@ def one_way(tmp_path_factory):
     table.to_csv(folder / "resultants.csv", index=False)
     job.write_text(job.read_text().replace("G = 1.35, Q = 1.5", "G = 1.0").replace("G = 1.0, Q = 0.5", "G = 1.0"))
     return Project.of(job).load()
+
+
+def test_a_strip_sees_the_bars_at_the_depth_they_are_laid_at(one_way, tmp_path):
+    """A rule that takes 20 mm where 12 mm were assumed: d = 250 - 30 - 10."""
+    job = shutil.copytree(one_way.job.folder, tmp_path / "job") / "job.toml"
+    lines = 'zone = "plate"\nstart = [0, 2.9, 0]\nend = [6, 2.9, 0]\nwidth = 2\nstations = 49\n'
+    text = job.read_text().replace("[zones.plate]\n", "[zones.plate]\nrule = { diameters = [20] }\n")
+    job.write_text(f"{text}[strips.s]\n{lines}")
+    result = run_job(job, pictures=False)
+    frame = result.frame("strips")
+    row = frame[(frame["combination"] == "U1") & np.isclose(frame["s [m]"], 3.0)].iloc[0]
+    a = 210 - math.sqrt(210**2 - 2 * 54e3 / 20)
+    assert row["bottom by stress block [mm2/m]"] == pytest.approx(20 * a / (500 / 1.15) * 1e3, rel=5e-5)
+    assert result.steel["axis below mid-depth [mm]"].max() == pytest.approx(125 - 40)
 
 
 # by hand, for m = 12 6^2/8 = 54 kNm/m at d = 250 - 30 - 6 = 214 mm, in mm2/mm:

@@ -15,9 +15,10 @@ from sandwich.drawing.records import DiagramDescription
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
+from sandwich.stages.ultimate import ULTIMATE as ULTIMATE_STAGE
 from sandwich.standards.interface import ULTIMATE
 from sandwich.tables.write import file_name
-from sandwich.work.strips import StripResult, strips_of
+from sandwich.work.strips import StripResult, strips_of, with_steel
 
 DRAW_DIAGRAM: Final = ("diagram", "draw_diagram")
 
@@ -26,6 +27,7 @@ class StripsStage(Stage[tuple[StripResult, ...]]):
     """Integrals across the strips of a job."""
 
     name = "strips"
+    needs = ("ultimate",)
     tables = ("strips", "strip checks")
 
     def asked(self, project: Project) -> bool:
@@ -38,7 +40,11 @@ class StripsStage(Stage[tuple[StripResult, ...]]):
 
     def run(self, project: Project, progress: Progress) -> Outcome[tuple[StripResult, ...]]:  # noqa: ARG002
         """Integrate them."""
-        found = project.once("strips", lambda: strips_of(project, Faults()))
+        laid = project.left(ULTIMATE_STAGE)  # bars that are thicker than assumed lie deeper
+        found = [
+            with_steel(s, laid[s.strip.zone].zone, project.standard)
+            for s in project.once("strips", lambda: strips_of(project, Faults()))
+        ]
         figures = tuple(Figure(f"strip {file_name(s.name)}", DRAW_DIAGRAM, partial(strip_diagram, s)) for s in found)
         return Outcome(
             tuple(found),

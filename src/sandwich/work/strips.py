@@ -162,7 +162,7 @@ def strips_of(project: Project, faults: Faults) -> list[StripResult]:
                 there = ", ".join(project.results.cases)
                 faults.add(f"{where}.load", f"names case '{case}', which has no results", f"there are {there}")
             found = _integrate(name, strip, z, project, chosen, where, faults)
-            out += [_with_steel(found, z, project.standard)] if found is not None else []
+            out += [found] if found is not None else []
     return out
 
 
@@ -264,8 +264,8 @@ def block_of(strip: Strip, z: ZoneInput, standard: Standard, situation: str) -> 
     return standard.stress_block(z.zone.concrete, z.zone.steel, situation)
 
 
-def _with_steel(found: StripResult, z: ZoneInput, standard: Standard) -> StripResult:
-    """A strip with the bars along it, where they run within 15 degrees of it."""
+def with_steel(found: StripResult, z: ZoneInput, standard: Standard) -> StripResult:
+    """A strip with the bars along it at their depth in its zone, where they run within 15 degrees of it."""
     strip = found.strip
     line = np.subtract(strip.end, strip.start)
     x, y = (z.on_mesh.orientation.bars[:, i] @ (line / np.linalg.norm(line)) for i in range(2))
