@@ -17,8 +17,7 @@ from sandwich.core.shown import Measure, Sentence
 from sandwich.design.added import Added, ServiceLoads, add_steel, smaller_bars, wanting
 from sandwich.design.advice import REMEDY
 from sandwich.design.averaging import averaged_cases
-from sandwich.design.bar_sets import Given
-from sandwich.design.layout.layer import reach_of
+from sandwich.design.bar_sets import Given, arrangements
 from sandwich.design.record import Ultimate
 from sandwich.design.sections import ServiceBars
 from sandwich.design.service import Service, ServiceRule
@@ -143,13 +142,12 @@ def laid_after_service(z: ZoneInput) -> bool:
 
 
 def _largest(z: ZoneInput, settings: Settings, thickest: float) -> float:
-    """The most that the rule of a zone gives [mm2/mm], of a layout base mesh and rectangle; inf without a rule."""
+    """Area of the heaviest bars that the rule of a zone has [mm2/mm]; inf without a rule."""
     rule = rule_of(z, settings)
     if rule is None:
         return np.inf
     fit = replace(rule, diameters=tuple(d for d in rule.diameters if d <= thickest))
-    places, mesh = reach_of(fit, None) or (np.inf, np.inf)
-    return places if z.zone.layout is not None else mesh
+    return max((b.area for b in arrangements(fit)), default=np.inf)
 
 
 def _remedies(
