@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from pathlib import Path
 from typing import Final
 
@@ -291,7 +291,7 @@ def service_of(
 
 def _same(bars: ServiceBars, last: ServiceBars) -> bool:
     """Whether bars are the same in all that a service state sees."""
-    both = ((bars.area, last.area), (bars.diameter, last.diameter), (bars.axes, last.axes))
+    both = ((getattr(bars, f.name), getattr(last, f.name)) for f in fields(ServiceBars))
     return all(np.array_equal(a, b, equal_nan=True) for a, b in both)
 
 
