@@ -17,7 +17,7 @@ from sandwich.design.layout.fold import Fold
 Floats = NDArray[np.float64]
 SMALL = 1e-9
 GAP = 0.02  # of the mixed-integer program to its own bound
-OVER = 2  # rectangles over each other at most
+OVER = 2  # rectangles over each other at most; the program of cover counts on two
 FEW = 12  # pairs of rectangles that are looked at before two are joined
 NEAREST = (300, 600)  # options of the mixed-integer program, more where these give nothing
 
@@ -209,12 +209,20 @@ class Program:
         dense = np.array([1.0 / self.options[k].bars.spacing for k in of])
         rows = self.rows[:, of]
         wanted = self.lacks > SMALL
+        lack, there = self.lacks[wanted, None], rows[wanted] > 0.0
         # no option counts for more than is lacking: the bound is the better for it
-        cover = rows[wanted] * np.minimum(area, self.lacks[wanted, None])
+        cover = there * np.minimum(area, lack)
+        # and as two lie over each other at most: one that is enough or two others, of which one gives half or more
+        enough = there & (area >= lack - SMALL)
+        partner = np.where(there & ~enough, area, 0.0).max(1, keepdims=True, initial=0.0)
+        other = there & ~enough & (area + partner >= lack - SMALL)
+        larger = other & (2.0 * area >= lack - SMALL)
+        counted = np.vstack([enough + 0.5 * other, enough | larger])[np.tile((there & ~enough).any(1), 2)]
         marks = np.array([float(self.problem.marks(self.options[k].box)) for k in of])
-        A = np.vstack([-cover, rows * dense, rows, marks[None]])
+        A = np.vstack([-cover, -counted, rows * dense, rows, marks[None]])
         room, over = np.full(len(rows), self.problem.room + SMALL), np.full(len(rows), float(OVER))
-        return A, np.concatenate([-(self.lacks[wanted] - SMALL), room, over, [float(self.problem.most)]])
+        least = [-(self.lacks[wanted] - SMALL), np.full(len(counted), SMALL - 1.0)]
+        return A, np.concatenate([*least, room, over, [float(self.problem.most)]])
 
 
 def program_of(problem: Problem) -> Program:
