@@ -99,8 +99,7 @@ def _combined(job: Job, kinds: dict[str, Case]) -> list[Row]:
 def _refuse_unused(job: Job, rules: Rules, faults: Faults) -> None:
     """Note settings of the rules, and situations, that their code does not have."""
     code = rules.code.split()[0]
-    for key in (k for other, keys in OWN.items() if other != code for k in keys if job.writes("rules", k)):
-        faults.add(f"{job.path}, rules.{key}", f"{rules.code} has no use for it", "take it out")
+    job.refuse_unused(("rules",), itertools.chain(*OWN.values()), OWN.get(code, ()), rules.code, faults)
     for situation in (s for s in rules.situations if s in OF_EN and code != "EN"):
         faults.add(f"{job.path}, rules.situations", f"{rules.code} has no {situation} combinations", "take it out")
 

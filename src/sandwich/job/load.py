@@ -6,7 +6,7 @@ import difflib
 import tomllib
 import unicodedata
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Container, Iterable, Iterator
 from copy import deepcopy
 from dataclasses import field
 from pathlib import Path
@@ -195,6 +195,14 @@ class Job(Model):
                 return False
             place = place[key]
         return True
+
+    def refuse_unused(
+        self, place: tuple[str, ...], keys: Iterable[str], takes: Container[str], of: str, faults: Faults
+    ) -> None:
+        """Note keys of a table that stand in the job file and that a standard or code, `of`, does not take."""
+        for key in keys:
+            if key not in takes and self.writes(*place, key):
+                faults.add(f"{self.path}, {'.'.join((*place, key))}", f"{of} has no use for it", "take it out")
 
     @property
     def folder(self) -> Path:

@@ -53,11 +53,10 @@ class BuildingStage(Stage[CheckedBuilding | None]):
         """Note settings that the standard does not use, those it needs, and drifts that cannot be found."""
         job, standard = project.job, project.standard
         takes = standard.building_settings if isinstance(standard, Buildings) else frozenset()
+        job.refuse_unused(("building",), SETTINGS, takes, standard.name, faults)
         for key in SETTINGS:
-            where = f"{job.path}, building.{key}"
-            if job.writes("building", key) and key not in takes:
-                faults.add(where, f"{standard.name} has no use for it", "take it out")
             if key in NEEDED and key in takes and not job.writes("building", key):
+                where = f"{job.path}, building.{key}"
                 faults.add(where, "is missing", f"{standard.name} has displacements times a factor of the system")
         if "q_d" in takes and not job.writes("building", "q_d") and not job.seismic_walls:
             told = "displacements are those of the analysis times it: give q, or a seismic design of the walls"

@@ -81,10 +81,9 @@ class ColumnBarsStage(Stage[pd.DataFrame]):
                 faults.add(where, "goes with bars that keep one direction in a plane", "take it out")
             if not any(p.zone == z.name and p.kind == "column" for p in job.punching.values()):
                 faults.add(where, "no column stands on the zone", "name its columns in [punching], or take it out")
-            unused = {"panel": standard.top_near_column(1.0, 1.0, 1.0), "through": standard.through_column()}
-            for key in (k for k, rule in unused.items() if rule is None):
-                if job.writes("zones", z.name, "column_bars", key):
-                    faults.add(f"{where}.{key}", f"{standard.name} has no use for it", "take it out")
+            rules = {"panel": standard.top_near_column(1.0, 1.0, 1.0), "through": standard.through_column()}
+            takes = [key for key, rule in rules.items() if rule is not None]
+            job.refuse_unused(("zones", z.name, "column_bars"), rules, takes, standard.name, faults)
 
     def run(self, project: Project, progress: Progress) -> Outcome[pd.DataFrame]:  # noqa: ARG002
         """Hold the bars near columns against what is asked for."""

@@ -54,8 +54,7 @@ class CoverStage(Stage[pd.DataFrame]):
             for table, keys, takes in (
                 ("exposure", COVER_KEYS, standard.cover_settings), ("fire", FIRE_KEYS, standard.fire_settings),
             ):  # fmt: skip
-                for key in (k for k in keys if k not in takes and job.writes("zones", name, table, k)):
-                    faults.add(f"{where}.{table}.{key}", f"{standard.name} has no use for it", "take it out")
+                job.refuse_unused(("zones", name, table), keys, takes, standard.name, faults)
 
     def run(self, project: Project, progress: Progress) -> Outcome[pd.DataFrame]:  # noqa: ARG002
         """Hold cover and dimensions against what is asked for."""

@@ -103,24 +103,20 @@ class SeismicWallsStage(Stage[SeismicState]):
         """Note settings that the standard does not use."""
         job, standard = project.job, project.standard
         for name, wall in job.walls.items():
-            keys = [k for k in SETTINGS
-                    if wall.seismic is not None and job.writes("walls", name, "seismic", k)]  # fmt: skip
             takes = standard.seismic_settings if isinstance(standard, SeismicWalls) else frozenset()
             systems = standard.systems if isinstance(standard, SeismicWalls) else {}
-            if "system" in keys and wall.seismic is not None and wall.seismic.system not in systems and systems:
+            asked, place = wall.seismic, ("walls", name, "seismic")
+            if asked is not None and job.writes(*place, "system") and asked.system not in systems and systems:
                 faults.add(
                     f"{job.path}, walls.{name}.seismic.system", f"is no system of {standard.name}",
                     f"use {' or '.join(sorted(systems))}, or take it out",
                 )  # fmt: skip
-            asked = wall.seismic
             if asked is not None and (asked.T_1 or 0.0) > systems.get(asked.system or "", math.inf):
                 faults.add(
                     f"{job.path}, walls.{name}.seismic.system", f"is for T_1 up to {systems[asked.system or '']:g} s",
                     "give another system",
                 )  # fmt: skip
-            for key in (k for k in keys if k not in takes):
-                where = f"{job.path}, walls.{name}.seismic.{key}"
-                faults.add(where, f"{standard.name} has no use for it", "take it out")
+            job.refuse_unused(place, SETTINGS, takes, standard.name, faults)
 
     def run(self, project: Project, progress: Progress) -> Outcome[SeismicState]:  # noqa: ARG002
         """Look at both ends of all piers and walls."""

@@ -106,9 +106,8 @@ def check_asked(project: Project, faults: Faults) -> None:
         if service.names and lost:
             there = ", ".join(dict.fromkeys(service.situations))
             faults.add(f"{where}.widths", f"no {lost[0]} combination", f"there are {there}")
-        for key in ("fct_eff_ratio", "imposed_deformation", "simplified"):
-            if project.job.writes("zones", z.name, "service", key) and key not in standard.own_settings:
-                faults.add(f"{where}.{key}", f"{standard.name} has no use for it", "take it out")
+        some = ("fct_eff_ratio", "imposed_deformation", "simplified")
+        project.job.refuse_unused(("zones", z.name, "service"), some, standard.own_settings, standard.name, faults)
         if asked.water is not None:
             if not isinstance(standard, Tightness):
                 faults.add(f"{where}.water", f"{standard.name} has no rule of tightness", "use EN 1992-1-1:2004")

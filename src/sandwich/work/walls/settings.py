@@ -17,9 +17,7 @@ def refuse_unused(
 ) -> None:
     """Note settings that stand in the job and that its standard does not use."""
     where = f"{job.path}, {'.'.join(keys)}"
-    for key in OF_SOME:
-        if job.writes(*keys, key) and key not in standard.own_settings:
-            faults.add(f"{where}.{key}", f"{standard.name} has no use for it", "take it out")
+    job.refuse_unused(keys, OF_SOME, standard.own_settings, standard.name, faults)
     methods = [m for m in standard.second_order if isinstance(asked, BearingWall) or m not in ALONE]
     if asked.second_order is not None and asked.second_order not in methods:
         alone = " here" if asked.second_order in standard.second_order else ""
