@@ -112,9 +112,10 @@ def jumps(smooth: SmoothEdges, corners: Ints, turned: Floats) -> Jumps:
 def _size(turned: Floats) -> Floats:
     """Root mean square of n, m and v in each case, shape (k, 8); 1 where there is nothing."""
     out = np.ones((len(turned), 8))
-    for part in (slice(0, 3), slice(3, 6), slice(6, 8)):
-        size = np.sqrt(np.nanmean(turned[..., part] ** 2, axis=(1, 2, 3)))
-        out[:, part] = np.where(size > 0.0, size, 1.0)[:, None]
+    for case, found in zip(turned, out, strict=True):
+        for part in (slice(0, 3), slice(3, 6), slice(6, 8)):
+            size = np.sqrt(np.nanmean(case[..., part] ** 2))
+            found[part] = size if size > 0.0 else 1.0
     return out
 
 

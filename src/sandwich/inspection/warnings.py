@@ -148,7 +148,7 @@ def _results(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
     if not signed:
         return
     where, ids = f"zone {z.name}", mesh.element_ids[s.elements]
-    turned = turn_corners(project.results.corner[signed][:, s.elements], o, z.zone.offset)
+    turned = turn_corners(_of_cases(project.results.corner, signed), o, z.zone.offset, s.elements)
     nodes = s.corners
     real = nodes >= 0
     at = points.of_corners(len(nodes))
@@ -174,7 +174,8 @@ def _results(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
         inner = ~(points.one_sided[at] & real).any(1)
     else:
         patch, inner = turned, np.ones(len(nodes), dtype=bool)
-    inner &= np.isfinite(np.where(real[..., None], turned, 0.0)).all((0, 2, 3))
+    for one in turned:
+        inner &= (np.isfinite(one).all(2) | ~real).all(1)
     if inner.sum() < 8:
         return
     some = np.flatnonzero(inner)[:: 1 + int(inner.sum()) // ENOUGH]
@@ -185,6 +186,11 @@ def _results(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
         where, "shear forces do not match the slope of the moments", bending, "moment, shear and length"
     )
     yield from _reading(where, "membrane forces are not in balance with each other", membrane(slope[..., :3]), "")
+
+
+def _of_cases(values: np.ndarray, which: list[int]) -> np.ndarray:
+    """Values of some cases, not copied where these are all."""
+    return values if len(which) == len(values) else values[which]
 
 
 def _reading(where: str, what: str, r: Reading, units: str) -> Iterator[WarningNote]:
@@ -306,7 +312,8 @@ def _reactions(mesh: Mesh, project: Project) -> Iterator[WarningNote]:
     if results.reactions is None:
         return
     signed = [i for i, c in enumerate(results.cases) if results.kinds[c].signed is not False]
-    found = balance(mesh, tuple(results.cases[i] for i in signed), results.corner[signed], results.reactions)
+    cases, corner = tuple(results.cases[i] for i in signed), _of_cases(results.corner, signed)
+    found = balance(mesh, cases, corner, results.reactions)
     if found is None:
         return
     for name, part in (("membrane forces", found.membrane), ("shear forces", found.shear)):

@@ -11,7 +11,9 @@ from sandwich.model.zones import Orientation
 Floats = NDArray[np.float64]
 
 
-def turn_corners(corner: Floats, orientation: Orientation, offset: float = 0.0) -> Floats:
+def turn_corners(
+    corner: Floats, orientation: Orientation, offset: float = 0.0, elements: NDArray[np.integer] | slice = slice(None)
+) -> Floats:
     """Turn corner results: over where the normal is flipped, then to the x bars, then to mid-depth.
 
     Parameters
@@ -22,6 +24,8 @@ def turn_corners(corner: Floats, orientation: Orientation, offset: float = 0.0) 
         Of the same elements.
     offset : float
         Distance of the results' surface from mid-depth, positive towards the bottom of the zone [mm].
+    elements : ndarray of int or slice
+        Which of the elements of `corner` these are, all without.
 
     Returns
     -------
@@ -33,10 +37,11 @@ def turn_corners(corner: Floats, orientation: Orientation, offset: float = 0.0) 
     Tensor rule.
     """
     if corner.ndim > 3:  # case by case: results are turned without several copies of them all
-        out = np.empty(corner.shape)
+        out = np.empty((*corner.shape[:-3], len(orientation.angle), *corner.shape[-2:]))
         for i, one in enumerate(corner):
-            out[i] = turn_corners(one, orientation, offset)
+            out[i] = turn_corners(one, orientation, offset, elements)
         return out
+    corner = corner[elements]
     over = orientation.flipped
     upright = np.where(over[:, None, None], turn_over(corner), corner) if over.any() else corner
     turned = rotate(upright, orientation.angle[:, None])

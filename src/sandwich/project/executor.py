@@ -11,6 +11,7 @@ from typing import Any, Final
 
 from sandwich._version import __version__
 from sandwich.core.errors import Fault, Faults, InputError
+from sandwich.core.on_disc import give_back
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
 from sandwich.project.project import INPUT, RECORD, Project
@@ -89,7 +90,9 @@ def execute(
     with results_folder(project.job, reserved) as owned:
         project.writes = True
         for stage in chosen:
+            give_back()
             project.outcomes[stage.name] = stage.run(project, progress)
+        give_back()
         project.writes = False
         keys = {stage.name: stage.key(project) for stage in chosen}
         _replace_tables(project, owned, keys, {name for stage in chosen for name in stage.stores})
@@ -100,8 +103,10 @@ def execute(
             "digest": now if now == start else "", "version": __version__, "standard": project.standard.name,
             "stages": keys,
         }  # fmt: skip
+        give_back()
         if record["digest"]:
             project.keep_loaded()
+            give_back()
         page, record["pictures"] = _pages(project, owned, last, report, progress)
         write_text(project.job.results / RECORD, json.dumps(record, indent=1) + "\n")
         project.__dict__.pop("record", None)

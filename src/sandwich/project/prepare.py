@@ -56,8 +56,7 @@ def prepare(job: Job, results: Results, standard: Standard, faults: Faults) -> l
     for z in zones:
         _magnitudes(z, job, faults)
         where = f"{job.path}, zones.{z.name}"
-        if job.writes("zones", z.name, "second_order", "creep") and "creep" not in standard.own_settings:
-            faults.add(f"{where}.second_order.creep", f"{standard.name} has no use for it", "take it out")
+        job.refuse_unused(("zones", z.name, "second_order"), ("creep",), standard.own_settings, standard.name, faults)
         if job.writes("zones", z.name, "vertical") and z.zone.minimum == "slab" and z.zone.second_order is None:
             found = 'has no use with minimum = "slab" and without second_order'
             faults.add(f"{where}.vertical", found, 'take it out, or use minimum = "wall"')
@@ -84,7 +83,7 @@ def _as_columns(cases: np.ndarray, results: Results) -> np.ndarray:
 def _turned(results: Results, s: Surface, zone: Zone, where: str, faults: Faults) -> np.ndarray:
     """Corner results in the bar directions; cases without signs by what their magnitudes allow."""
     mesh, elements, o = s.mesh, s.elements, s.orientation
-    turned = turn_corners(results.corner[:, elements], o, zone.offset)
+    turned = turn_corners(results.corner, o, zone.offset, elements)
     for i, case in enumerate(results.cases):
         if results.kinds[case].signed is not False:
             continue
@@ -119,7 +118,9 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
         h = thickness_of_zone(job, name, mesh, elements, faults)
         if not zone.shell:  # walls are cut from it, and nothing else is made of it
             continue
-        bare = ~np.isfinite(results.corner[:, elements].sum(-1)).swapaxes(0, 1).reshape(len(elements), -1).any(1)
+        bare = np.ones(len(elements), dtype=bool)
+        for one in results.corner:
+            bare &= ~np.isfinite(one[elements].sum(-1)).any(1)
         if bare.all() or (bare.any() and job.input.missing == "stop"):
             more = f" and {bare.sum() - 1} more" if bare.sum() > 1 else ""
             found = f"element {mesh.element_ids[elements[bare]][0]}{more} has no results"
@@ -215,13 +216,15 @@ def _carried(
     chosen = sides.picked(held) if zone.carry_to_edges else sides.picked(np.zeros(len(held), dtype=bool))
     other = ~sides.free if table is not None else np.ones(len(held), dtype=bool)
     lacking = sides.picked((other | held) if not zone.carry_to_edges else (other & ~held))
-    more = gained(turned.shape[:-1], lacking, edge_gain(turned, lacking, signed))
-    low = np.moveaxis(points.mean(more)[..., :2].sum(-1), 0, 1)
+    one, gain = (1, *turned.shape[1:-1]), edge_gain(turned, lacking, signed)
+    low = np.stack([points.mean(gained(one, lacking, gain[[i]]))[0, :, :2].sum(-1) for i in range(len(turned))], 1)
     low = np.concatenate([low[:, [i]] if own else np.zeros((len(low), 8)) for i, own in enumerate(signed)], axis=1)
     s = replace(s, held=chosen, low=low)
     if not len(chosen.element):
         return plain, s
-    turned[..., 3:6] += gained(turned.shape[:-1], chosen, edge_gain(turned, chosen, signed))
+    gain = edge_gain(turned, chosen, signed)
+    for i in range(len(turned)):
+        turned[i, ..., 3:6] += gained(one, chosen, gain[[i]])[0]
     return _columns(turned, points, results), replace(s, uncarried=plain)
 
 

@@ -7,6 +7,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
+from sandwich.core.on_disc import filled
 from sandwich.core.resultants import COMPONENTS
 from sandwich.model.mesh import Mesh
 from sandwich.tables.columns import rows_text
@@ -57,9 +58,9 @@ def at_corners(
     given.reshape(-1)[row] = True
     if not good.all() or given.sum() < len(row):
         repeated(table, ["case", "element", "node"], name, faults)
-    corner = np.full((*shape, len(components)), np.nan)
+    corner = filled((*shape, len(components)), np.nan)
     for i, component in enumerate(components):
-        corner.reshape(-1, len(components))[row, i] = table[component].to_numpy()[good]
+        corner.reshape(-1, len(components))[row, i] = table.pop(component).to_numpy()[good]  # never held twice
     # an element with some corners in some cases must have all of them in all cases
     real = mesh.corners >= 0
     used = np.asarray(given.any(axis=(0, 2)))

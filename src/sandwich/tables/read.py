@@ -270,8 +270,10 @@ def _one(
             table[column] = values * factor * (-1.0 if column in negate else 1.0)
         if source in frame and list(columns.values()).count(source) == 1:
             del frame[source]  # a large table is not held twice
+    if not leave_out:
+        return table
     bad = ~np.isfinite(table[list(spec.numbers)].to_numpy(dtype=float)).all(1)
-    if leave_out and bad.any():
+    if bad.any():
         raw.notes.append(f"{rows_text(table.index[bad])} left out: empty or not a number")
         table = table[~bad]
     return table

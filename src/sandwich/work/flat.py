@@ -109,7 +109,8 @@ def flat_part(
 
 def _middle_shear(z: ZoneInput, project: Project, chosen: Combinations) -> Floats:
     """Shear of each element, (e, k, 2): its mean."""
-    turned = turn_corners(project.results.corner[:, z.on_mesh.elements], z.on_mesh.orientation, z.zone.offset)[..., 6:]
+    s = z.on_mesh
+    turned = turn_corners(project.results.corner, s.orientation, z.zone.offset, s.elements)[..., 6:]
     there = np.isfinite(turned)
     mean = np.where(there, turned, 0.0).sum(2) / np.maximum(there.sum(2), 1)
     return np.asarray(np.einsum("kc,cei->eki", factors_of_cases(project, chosen), mean))

@@ -370,7 +370,7 @@ def _of_resultants(
         use = np.flatnonzero(beside[elements] & (np.abs(o.bars[:, 2] @ axes[2]) > FLAT))
         beside[elements[use]] = False
         own = Orientation(o.flipped[use], o.angle[use], o.bars[use])
-        turned = turn_corners(project.results.corner[:, elements[use]], own, z.zone.offset)
+        turned = turn_corners(project.results.corner, own, z.zone.offset, elements[use])
         nodes = mesh.corners[elements[use]]
         nodes = np.where(nodes >= 0, nodes, nodes[:, 2:3])
         if (lost := ~np.isfinite(turned[..., 3:]).all((0, 2, 3))).any() and len(use):
