@@ -1,5 +1,6 @@
 """Bars laid out by rule: covers of fields by hand and at random, and from the job to tables, marks and plans."""
 
+import itertools
 import math
 
 import numpy as np
@@ -12,6 +13,8 @@ from sandwich import InputError, explain_point, run_job, try_job
 from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.shown import SI, Shown
 from sandwich.design.bar_sets import BarRule, ExtraBars, ParallelBars
+from sandwich.design.layout.cover import Problem, best_of, covers, options_of, program_of
+from sandwich.design.layout.fold import Fold
 from sandwich.design.layout.grid import grid_of
 from sandwich.design.layout.layer import LayoutRule, lay_layer
 from sandwich.design.layout.pieces import STRAIGHT, chords, laps_of
@@ -105,6 +108,33 @@ def test_every_square_has_what_it_requires(peaks, most, mirrored, odd):
         assert p.bars.spacing / layer.base.spacing in (0.5, 1.0, 2.0)
     peak = laid(np.full(required.shape, required.max()))[1]
     assert peak.base is None or layer.mass <= peak.mass + 1e-9
+
+
+@settings(max_examples=25)
+@given(seed=st.integers(0, 2**32 - 1), most=st.integers(1, 3))
+def test_no_other_choice_of_rectangles_costs_less(seed, most):
+    rng = np.random.default_rng(seed)
+    short = rng.choice([0.0, 0.3, 0.5, 0.8, 1.1], (2, 3))
+    ends = [list(itertools.combinations(range(n + 1), 2)) for n in short.shape]
+    bars = [ParallelBars(10.0, 200.0), ParallelBars(12.0, 200.0), ParallelBars(16.0, 250.0)]
+    problem = Problem(
+        short, [(*a, *b) for a in ends[0] for b in ends[1]], bars, M, 300.0, 2e5, most, 1.5 / 125.0,
+        Fold(short.shape, (False, False)), (1, 1), np.ones(2), np.ones(3),
+    )  # fmt: skip
+    program, options = program_of(problem), options_of(problem)
+    found = best_of(program, 20.0)
+    least = 0.0 if not short.any() else math.inf
+    for count in range(1, most + 1):
+        for chosen in itertools.combinations(options, count):
+            over, dense = np.zeros(short.shape), np.zeros(short.shape)
+            for o in chosen:
+                over[o.box[0] : o.box[1], o.box[2] : o.box[3]] += 1.0
+                dense[o.box[0] : o.box[1], o.box[2] : o.box[3]] += 1.0 / o.bars.spacing
+            if over.max() <= 2 and dense.max() <= problem.room and covers(problem, chosen):
+                least = min(least, sum(problem.cost(o.box, o.bars) for o in chosen))
+    assert program.bound <= least * (1 + 1e-6)
+    assert found.cost == pytest.approx(least, rel=0.02) or found.cost == least
+    assert found.bound <= found.cost
 
 
 def test_lines_are_cut_at_holes_and_stock():

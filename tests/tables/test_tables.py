@@ -2,6 +2,7 @@
 
 import gzip
 import itertools
+import shutil
 
 import numpy as np
 import pandas as pd
@@ -243,6 +244,21 @@ def test_a_table_of_many_blocks_is_that_of_one(plate, monkeypatch):
                 assert np.isfinite(whole.corner).all()
             assert parts.notes == whole.notes
             np.testing.assert_array_equal(parts.corner, whole.corner)
+
+
+@pytest.mark.parametrize("full", [False, True])
+def test_results_in_a_file_are_those_in_memory(plate, monkeypatch, full):
+    """Whatever is given back between stages, and where the disc has no room for them."""
+    whole = run_job(plate, pictures=False)
+    frames = {name: whole.frame(name) for name in ("steel", "checks", "points")}
+    monkeypatch.setattr("sandwich.core.on_disc.LARGE", 1)
+    if full:
+        monkeypatch.setattr("os.posix_fallocate", lambda *_: (_ for _ in ()).throw(OSError(28, "no space")))
+    shutil.rmtree(whole.job.results)
+    result = run_job(plate, pictures=False)
+    assert isinstance(result.project.results.corner.base, np.ndarray) != full  # a view of the file
+    for name, frame in frames.items():
+        pd.testing.assert_frame_equal(result.frame(name), frame)
 
 
 def test_job_from_a_dictionary_and_its_defaults(tmp_path):

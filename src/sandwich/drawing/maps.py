@@ -256,5 +256,7 @@ def png(draw: Callable[..., Any], *what: Any, **options: Any) -> bytes:
     buffer = io.BytesIO()
     with rc_context(rc={**_PLAIN, "text.parse_math": False}), warnings.catch_warnings():
         warnings.filterwarnings("ignore", "Glyph .* missing from font")  # a box stands for it
-        draw(*what, **options).figure.canvas.print_png(buffer, pil_kwargs={"compress_level": 3})
+        figure = draw(*what, **options).figure
+        figure.canvas.print_png(buffer, pil_kwargs={"compress_level": 3})
+    figure.clear()  # its parts hold each other, and would stay until they are looked for
     return buffer.getvalue()

@@ -18,6 +18,7 @@ Ints = NDArray[np.int64]
 JUMP: Final = 0.6  # of the size of both sides: an edge that does not agree
 SOME: Final = 0.15  # the same for an edge that another reading of one side mends
 MENDED: Final = 0.3  # of that jump: what another reading of one side may leave
+BLOCK: Final = 16_384  # edges looked at together
 
 
 def _moments(values: Floats) -> Floats:
@@ -95,8 +96,11 @@ def jumps(smooth: SmoothEdges, corners: Ints, turned: Floats) -> Jumps:
     quiet = np.flatnonzero(whole & (jump > 0.02 * both))
 
     def left(change: Callable[[Floats], Floats], at: Ints) -> Floats:
-        one, other = here[at], there[at]
-        return np.minimum(_norm(one - change(other * size) / size), _norm(change(one * size) / size - other))
+        found = np.empty(len(at))
+        for part in (slice(i, i + BLOCK) for i in range(0, len(at), BLOCK)):
+            one, other = here[at[part]], there[at[part]]
+            found[part] = np.minimum(_norm(one - change(other * size) / size), _norm(change(one * size) / size - other))
+        return found
 
     reading, mended, bad = "", 0, large
     for name, change in READINGS.items():
@@ -120,7 +124,7 @@ def _size(turned: Floats) -> Floats:
 
 
 def _norm(values: Floats) -> Floats:
-    return np.asarray(np.sqrt(np.sum(values**2, axis=(1, 2))))
+    return np.asarray(np.sqrt(np.einsum("ekc,ekc->e", values, values)))
 
 
 def _suspects(a: Ints, b: Ints, bad: NDArray[np.bool_], count: int) -> Ints:

@@ -170,16 +170,16 @@ def _results(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
                 f"elements {_list(ids[found.elements])}",
                 "a coarse mesh, or rows in the wrong place",
             )
-        patch = points.mean(turned)[:, at]
         inner = ~(points.one_sided[at] & real).any(1)
     else:
-        patch, inner = turned, np.ones(len(nodes), dtype=bool)
+        inner = np.ones(len(nodes), dtype=bool)
     for one in turned:
         inner &= (np.isfinite(one).all(2) | ~real).all(1)
     if inner.sum() < 8:
         return
     some = np.flatnonzero(inner)[:: 1 + int(inner.sum()) // ENOUGH]
-    slope = gradients(mesh.xyz[nodes[some]], o.bars[some], real[some], patch[:, some])
+    patch = points.mean(turned)[:, at[some]] if z.zone.points == "nodes" else turned[:, some]
+    slope = gradients(mesh.xyz[nodes[some]], o.bars[some], real[some], patch)
     middle = np.nansum(turned[:, some], axis=2) / real[some].sum(1)[:, None]
     bending = moments_and_shear(slope[..., 3:6], middle[..., 6:])
     yield from _reading(

@@ -78,6 +78,7 @@ def execute(
     InputError
         If anything that was read cannot be used; nothing is written then.
     """
+    give_back()
     start, last = project.made_from, project.record
     project.load(progress)
     chosen = in_order(stages, project)

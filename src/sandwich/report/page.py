@@ -17,6 +17,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from sandwich._version import __version__
 from sandwich.core.errors import Fault, InputError
 from sandwich.core.numbers import cell, digits, is_number
+from sandwich.core.on_disc import give_back
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
 from sandwich.core.trace import Sheet
@@ -74,6 +75,7 @@ class Album:
             self.drawn[file.name], self.titles[figure.name] = key, shows.title
             if self.known.get(file.name) != key or not file.is_file():
                 todo[file.name] = Task(*figure.draw, shows)
+        give_back()
         pictures = draw_all(list(todo.values()), lambda done: progress("pictures", done, len(todo)))
         for name, picture in zip(todo, pictures, strict=True):
             write_aside(self.folder / name, partial(_write, picture))

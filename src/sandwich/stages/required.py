@@ -106,8 +106,10 @@ def _required(project: Project, designs: dict[str, ZoneDesign], asked: dict[str,
         )
         checks.append(checks_frame(name, z.labels, shears[name].final, names, z.h, settings))
     checks += [of.checks for of in uses.values() if not of.given.chosen or designs[of.zone].zone.zone.provided]
-    order = pd.concat(checks, ignore_index=True).sort_values("utilisation", ascending=False, kind="stable")
-    whole, every = pd.concat(steel, ignore_index=True), order.reset_index(drop=True)
+    whole, every = pd.concat(steel, ignore_index=True), pd.concat(checks, ignore_index=True)
+    steel.clear()  # none is held twice
+    checks.clear()
+    every = every.sort_values("utilisation", ascending=False, kind="stable", ignore_index=True)
     return Required(
         points=points_frame(list(designs.values()), ultimate),
         steel=whole,

@@ -40,7 +40,7 @@ def at_corners(
     table, name = read.frame, read.name
     element = located(mesh.element_ids, table, "element", name, faults)
     node = located(mesh.node_ids, table, "node", name, faults)
-    case = pd.Index(cases).get_indexer(pd.Index(table["case"]))
+    code, there = pd.factorize(table["case"])
     known = (element >= 0) & (node >= 0)
     place = np.full(len(table), -1, dtype=np.int8)
     for i in (3, 2, 1, 0):
@@ -50,14 +50,20 @@ def at_corners(
         first = table[stray].iloc[0]
         found = f"node {first['node']} is no corner of element {first['element']}"
         faults.add(f"{name}, {rows_text(table.index[stray])}", found, "mend the number")
-    good = known & (place >= 0) & (case >= 0)
-    shape = (len(cases), len(mesh.corners), 4)
-    row = np.ravel_multi_index((case[good], element[good], place[good]), shape)
-    del element, node, case, place
-    given = np.zeros(shape, dtype=bool)
-    given.reshape(-1)[row] = True
-    if not good.all() or given.sum() < len(row):
+    good = known & (place >= 0)
+    every = np.zeros((len(there), len(mesh.corners), 4), dtype=bool)
+    row = np.ravel_multi_index((code[good], element[good], place[good]), every.shape)
+    every.reshape(-1)[row] = True
+    if not good.all() or every.sum() < len(row):
         repeated(table, ["case", "element", "node"], name, faults)
+    case = pd.Index(cases).get_indexer(pd.Index(there))
+    shape = (len(cases), len(mesh.corners), 4)
+    given = np.zeros(shape, dtype=bool)
+    given[case[case >= 0]] = every[case >= 0]
+    case = case[code]
+    good &= case >= 0
+    row = np.ravel_multi_index((case[good], element[good], place[good]), shape)
+    del element, node, code, case, place, every
     corner = filled((*shape, len(components)), np.nan)
     for i, component in enumerate(components):
         corner.reshape(-1, len(components))[row, i] = table.pop(component).to_numpy()[good]  # never held twice

@@ -265,11 +265,12 @@ def _parsed(lines: Lines, skip: int, separator: str, names: list[str], *, plain:
     """
 
     def parsed(block: bytes, names: list[str], kinds: dict[str, type]) -> pd.DataFrame:
-        return pd.read_csv(
+        frame = pd.read_csv(
             io.BytesIO(block), sep=r"\s+" if separator == " " else separator, header=None, names=names,
             index_col=False, dtype=kinds, low_memory=False, skip_blank_lines=False, skipinitialspace=True,
             keep_default_na=False, na_values=[""],
         )  # fmt: skip
+        return pd.DataFrame({c: frame[c].copy() for c in frame}, copy=False)  # columns that can go one by one
 
     def all_parsed(names: list[str], mixed: list[str]) -> list[pd.DataFrame]:
         texts: dict[str, type] = dict.fromkeys(mixed if plain else names, str)
