@@ -250,21 +250,19 @@ def cut_forces(
     frame = frame_of(cut, first)
     centroid, area = cut.centroid(thickness)
     middle = centroid if about is None else np.asarray(about, dtype=float)
-    e, length, (nu_x, nu_y) = cut.element, cut.length, cut.across.T
-    own, k = axes[e], len(values)
-    force, moment = np.zeros((k, 3)), np.zeros((k, 3))
-    for share, weight in zip(_ABSCISSAE, _WEIGHTS, strict=True):
-        place = cut.ends[:, 0] + share * (cut.ends[:, 1] - cut.ends[:, 0])
-        shape = _shares(corners[e], real[e], own, place)
-        nx, ny, nxy, mx, my, mxy, vx, vy = np.moveaxis(np.einsum("qc,kqcf->kqf", shape, values[:, e]), -1, 0)
-        pull = np.stack([nx * nu_x + nxy * nu_y, nxy * nu_x + ny * nu_y, vx * nu_x + vy * nu_y], axis=-1)
-        # m is positive where the bottom is pulled: minus the integral of stress times height
-        bend = np.stack([mxy * nu_x + my * nu_y, -(mx * nu_x + mxy * nu_y)], axis=-1)
-        line = (weight * length)[:, None]
-        traction = np.einsum("kqa,qad->kqd", pull, own) * line
-        couple = np.einsum("kqa,qad->kqd", bend, own[:, :2]) * line
-        force += traction.sum(1)
-        moment += (np.cross(place - middle, traction) + couple).sum(1)
+    count = len(_WEIGHTS)
+    e = np.tile(cut.element, count)  # the places of all pieces at once
+    place = np.concatenate([cut.ends[:, 0] + share * (cut.ends[:, 1] - cut.ends[:, 0]) for share in _ABSCISSAE])
+    line, (nu_x, nu_y) = np.outer(_WEIGHTS, cut.length).ravel()[:, None], np.tile(cut.across, (count, 1)).T
+    own = axes[e]
+    shape = _shares(corners[e], real[e], own, place)
+    nx, ny, nxy, mx, my, mxy, vx, vy = np.moveaxis(np.einsum("qc,kqcf->kqf", shape, values[:, e]), -1, 0)
+    pull = np.stack([nx * nu_x + nxy * nu_y, nxy * nu_x + ny * nu_y, vx * nu_x + vy * nu_y], axis=-1)
+    # m is positive where the bottom is pulled: minus the integral of stress times height
+    bend = np.stack([mxy * nu_x + my * nu_y, -(mx * nu_x + mxy * nu_y)], axis=-1)
+    traction = np.einsum("kqa,qad->kqd", pull, own) * line
+    couple = np.einsum("kqa,qad->kqd", bend, own[:, :2]) * line
+    force, moment = traction.sum(1), (np.cross(place - middle, traction) + couple).sum(1)
     (v1, v2, n), (m1, m2, t) = (np.moveaxis(v @ frame.T, -1, 0) for v in (force, moment))
     return CutForces(n, v1, v2, m1, m2, t, centroid, area, frame)
 

@@ -257,19 +257,20 @@ def _one(
     if frame.empty:
         faults.add(raw.name, "has a header and no rows", "give a table with at least one row")
         return None
-    table = pd.DataFrame(index=frame.index)
+    own: dict[str, pd.Series] = {}
     for column, source in columns.items():
         where = f"{raw.name}, column {source}"
         if column not in quantities:
-            table[column] = identifier(frame[source], where, column in spec.identifiers, faults)
+            own[column] = identifier(frame[source], where, column in spec.identifiers, faults)
         else:
             optional_number = column in spec.optional_numbers
             quiet = spec.sparse if optional_number else leave_out
             values = numbers_of(frame[source], where, raw, faults, quiet)
             factor = _factor(quantities[column], unit_of, key, faults)
-            table[column] = values * factor * (-1.0 if column in negate else 1.0)
+            own[column] = values * factor * (-1.0 if column in negate else 1.0)
         if source in frame and list(columns.values()).count(source) == 1:
             del frame[source]  # a large table is not held twice
+    table = pd.DataFrame(own, index=frame.index, copy=False)
     if not leave_out:
         return table
     bad = ~np.isfinite(table[list(spec.numbers)].to_numpy(dtype=float)).all(1)
