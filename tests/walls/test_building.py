@@ -144,6 +144,7 @@ WRONG = {
     "a misspelt case": ("q_d = 3", 'q_d = 3\nforces = "misspelt.csv"', "case 'EE' is not known; there are G, E"),
     "no drift": ('displacements = { file = "moved.csv", units = { length = "mm" } }\n', "", "give input.displacements"),
     "a plan": ("q_d = 3", "plan = [0, 0, 4, 0]", "plan holds no floor; give its lower corner, then its upper one"),
+    "idle mass": ("q_d = 3", "regular_in_plan = false\ncentre_of_mass = [3, 3]", "is for regularity in plan alone"),
     "half a centre": ("q_d = 3", "torsional_radius = [3, 3]", "centre_of_stiffness and torsional_radius go together"),
     "no walls": (
         '[walls.wall]\nzones = ["wall"]\n',

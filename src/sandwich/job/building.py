@@ -81,6 +81,8 @@ class Building(Model):
             raise ValueError("loads of the storeys come from one place; give forces, or walls_carry_all = true")
         if (self.centre_of_stiffness is None) != (self.torsional_radius is None):
             raise ValueError("centre_of_stiffness and torsional_radius go together; give both in m, or neither")
+        if self.centre_of_mass is not None and not self.regular_in_plan:
+            raise ValueError("centre_of_mass is for regularity in plan alone; take it out, or regular_in_plan = false")
         if self.plan is not None and (self.plan[0] >= self.plan[2] or self.plan[1] >= self.plan[3]):
             raise ValueError("plan holds no floor; give its lower corner, then its upper one: x, y, x, y in m")
         return self
