@@ -177,6 +177,15 @@ def test_what_will_not_do_says_why(kind, cli, tmp_path):
     assert not (path.parent / "results").exists()
 
 
+@pytest.mark.parametrize(("standard", "factor"), [("ACI 318-19", "C_d = 5"), ("IS 456:2000", "R = 4")])
+def test_a_plan_is_for_torsion_by_en_1998(standard, factor, cli, tmp_path):
+    path = written(tmp_path, standard, f"{factor}\nplan = [0, 0, 4, 2]")
+    code, _, err = cli("run", path)
+    assert code == 2
+    assert f"building.plan: {standard}" in err
+    assert "has no use for it; take it out" in err
+
+
 def test_the_demo_in_one_table_and_one_picture(tmp_path):
     source = copy_demo(tmp_path / "source").parent / "core"
     result = run_job(

@@ -53,6 +53,12 @@ class SpaceCut:
         """Length of each piece by its weight [mm]."""
         return np.asarray(self.weight * np.linalg.norm(self.ends[:, 1] - self.ends[:, 0], axis=1))
 
+    @property
+    def alone(self) -> float:
+        """Part of the length with no element on the other side [-], none where it is of rounding."""
+        part = float(self.length[self.one_sided].sum() / self.length.sum())
+        return part if part > ASIDE else 0.0
+
     def centroid(self, thickness: Floats) -> tuple[Floats, float]:
         """Centroid [mm] and area [mm2] of the cut, thickness times length, of elements so thick (e,).
 

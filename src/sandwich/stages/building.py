@@ -26,7 +26,7 @@ DRAW: Final = ("building", "draw_storeys")
 MOST: Final = 12
 SETTINGS: Final = (
     "q_d", "importance", "nu", "partitions", "C_d", "I_e", "drift_limit", "R", "second_order", "A_x", "regular_in_plan",
-    "centre_of_stiffness", "torsional_radius", "centre_of_mass",
+    "centre_of_stiffness", "torsional_radius", "centre_of_mass", "plan",
 )  # fmt: skip
 NEEDED: Final = ("C_d", "R")
 NOTE: Final = (

@@ -33,6 +33,7 @@ class EN1998Building:
             "centre_of_stiffness",
             "torsional_radius",
             "centre_of_mass",
+            "plan",
         }
     )
 

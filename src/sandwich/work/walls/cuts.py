@@ -162,11 +162,10 @@ def _of_part(cutter: Cutter, part: Part) -> list[Station]:
             middle = np.array([*start, centroid[2]])
             cases = _moved(cases, axes, centroid, middle)
             centroid, area = middle, part.width * run.thickness
-        one = float(found.length[found.one_sided].sum() / found.length.sum())
         name = f"{part.panel} {part.name}"
         out.append(Station(
             wall=part.wall, storey=part.storey, part=name, kind=str(part.kind), at=at, place=float(to[2]),
-            centroid=centroid, axes=axes, area=area, runs=(run,), one_sided=one, cases=cases, part_of=part,
+            centroid=centroid, axes=axes, area=area, runs=(run,), one_sided=found.alone, cases=cases, part_of=part,
         ))  # fmt: skip
     return out
 
@@ -224,14 +223,13 @@ def _of_lintel(cutter: Cutter, part: Part) -> list[Station]:
             continue
         to = np.array([*panel.place(s + inwards * min(offset, step))[0], 0.0])
         cases, centroid, axes, area = cutter.forces(cut, UP, to)
-        one = float(cut.length[cut.one_sided].sum() / cut.length.sum())
         run = Stretch(panel.name, part.low, part.high, wall.thickness_of(part))
         at_s = s + inwards * min(offset, step)
         name = f"{part.panel} {part.name}"
         out.append(
             Station(
                 wall=part.wall, storey=part.storey, part=name, kind=str(part.kind), at=at, place=at_s,
-                centroid=centroid, axes=axes, area=area, runs=(run,), one_sided=one, cases=cases, part_of=part,
+                centroid=centroid, axes=axes, area=area, runs=(run,), one_sided=cut.alone, cases=cases, part_of=part,
             )
         )  # fmt: skip
     return out
@@ -267,13 +265,12 @@ def _own(cutter: Cutter, name: str, asked: OwnCut, where: str, faults: Faults) -
         faults.add(where, "it meets no element", "give two places inside the panel, in m")
         return []
     cases, centroid, axes, area = cutter.forces(cut, along, start)
-    one = float(cut.length[cut.one_sided].sum() / cut.length.sum())
     middle = float(centroid[2])
     storey = next((s for s in cutter.storeys if s.low <= middle <= s.high), cutter.storeys[-1])
     return [
         Station(
             wall=wall.name, storey=storey.name, part=f"{panel.name} {name}", kind=OWN, at="cut", place=middle,
-            centroid=centroid, axes=axes, area=area, runs=(), one_sided=one, cases=cases,
+            centroid=centroid, axes=axes, area=area, runs=(), one_sided=cut.alone, cases=cases,
         )
     ]  # fmt: skip
 
@@ -303,11 +300,10 @@ def _of_sections(cutter: Cutter, storey: str, low: float, high: float, at: str) 
         part = cut.picked(mine)
         rows = [c.picked(g[k]) for c, g in zip(levels, groups, strict=True)]
         cases, centroid, axes, area = cutter.inwards(rows, first, to)
-        one = float(part.length[part.one_sided].sum() / part.length.sum())
         runs = _runs(cutter, part)
         out.append(Station(
             wall=wall.name, storey=storey, part=f"section {k + 1}", kind="section", at=at, place=float(to[2]),
-            centroid=centroid, axes=axes, area=area, runs=runs, one_sided=one, cases=cases,
+            centroid=centroid, axes=axes, area=area, runs=runs, one_sided=part.alone, cases=cases,
         ))  # fmt: skip
     return out
 
