@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 LARGE: Final = 16_000_000  # bytes from which a file pays
-_OPEN: Final[list[weakref.ref[mmap.mmap]]] = []
+_OPEN: Final[weakref.WeakSet[mmap.mmap]] = weakref.WeakSet()
 
 
 def filled(shape: tuple[int, ...], value: float) -> NDArray[np.float64]:
@@ -28,7 +28,7 @@ def filled(shape: tuple[int, ...], value: float) -> NDArray[np.float64]:
     held = _mapped(size) if size >= LARGE else None
     if held is None:
         return np.full(shape, value)
-    _OPEN.append(weakref.ref(held))
+    _OPEN.add(held)
     out: NDArray[Any] = np.frombuffer(held, dtype=np.float64).reshape(shape)
     out[...] = value
     return out
@@ -50,9 +50,8 @@ def give_back() -> None:
     """Give back memory that nothing uses, and that of all arrays in files; what is used again is read again."""
     import pyarrow as pa  # loaded by whoever has read a table
 
-    pa.set_memory_pool(pa.system_memory_pool())
+    pa.set_memory_pool(pa.system_memory_pool())  # the others keep what is released for themselves
     for pool in (pa.default_memory_pool(), pa.system_memory_pool()):
         pool.release_unused()
-    for held in filter(None, (reference() for reference in _OPEN)):
-        if hasattr(mmap, "MADV_DONTNEED"):
-            held.madvise(mmap.MADV_DONTNEED)
+    for held in _OPEN if hasattr(mmap, "MADV_DONTNEED") else ():
+        held.madvise(mmap.MADV_DONTNEED)
