@@ -1,5 +1,6 @@
 """Shared helpers: the command line as a user runs it, and a small job of one plate."""
 
+import functools
 import json
 import subprocess
 import sys
@@ -42,6 +43,14 @@ def compiled_kernels():
     from sandwich import Section, design_points
 
     design_points([[1.0, 0, 0, 0, 0, 0, 0, 0]], Section(200.0))
+
+
+@pytest.fixture(scope="session", autouse=True)
+def commands():
+    """Make the commands once, which a process of its own would do for each call."""
+    import typer.main
+
+    typer.main.get_command = functools.cache(typer.main.get_command)
 
 
 @pytest.fixture(scope="session")

@@ -198,7 +198,7 @@ def test_aci_without_a_width_limits_the_spacing(job):
     text = job.read_text().replace("widths = { quasi-permanent = { bottom = 0.18, top = 0.3 } }, ", "")
     text = text.replace("G = 1.5, P = 0.9", "G = 2.5, P = 0.2")
     job.write_text(text + '\n[design]\nstandard = "ACI 318-19"\n')
-    result = run_job(job)
+    result = run_job(job, pictures=False)
     checks = result.service.checks
     spacing = checks[checks["check"] == "crack control without calculation: bottom"]
     assert spacing["utilisation"].max() > 0.2
@@ -210,7 +210,7 @@ def test_aci_without_a_width_limits_the_spacing(job):
     job.write_text(
         job.read_text().replace("spacing = 75", "spacing = 200").replace("G = 2.5, P = 0.2", "G = 2.0, P = 0.2")
     )
-    sparse = run_job(job).service
+    sparse = run_job(job, pictures=False).service
     before = sparse.zones[0].before
     assert np.nanmax(before.simplified_use) > 1.0
     assert sparse.steel["layer"].unique().tolist() == ["bottom x"]
@@ -242,7 +242,7 @@ def test_a_bare_table_with_points_that_lack_bars(tmp_path, cli):
         '[[combinations]]\nname = "U"\nsituation = "persistent"\nfactors = { G = 1.35 }\n'
         '[[combinations]]\nname = "Q"\nsituation = "quasi-permanent"\nfactors = { G = 1.0 }\n'
     )
-    result = run_job(job)
+    result = run_job(job, pictures=False)
     cracks = result.service.cracks.set_index(["point", "face"])
     assert cracks.loc[("wall", "top"), "status"] == "not checked: no equilibrium: tension where no bars are (Q)"
     assert cracks.loc[("idle", "top"), "status"] == "no crack"
