@@ -98,7 +98,9 @@ def _patch(ax: Axes, p: LayoutPatch, number: int, place: Floats, size: float) ->
     # the reach of the bars across them
     ax.plot(*span.T, color=colour, lw=0.8)
     for tip, tail in ((span[0], span[1]), (span[-1], span[-2])):
-        ax.annotate("", tip, tail, arrowprops={"arrowstyle": "->", "color": colour, "lw": 0.8})
+        near = tip + 1e-3 * (tail - tip)  # heads alone: a line drawn twice is a thicker one
+        head = {"arrowstyle": "->", "color": colour, "lw": 0.8, "shrinkA": 0.0, "shrinkB": 0.0}
+        ax.annotate("", tip, near, arrowprops=head)
     ax.annotate(
         p.label, (float(place[0]), float(place[1])), xytext=(-5, 0) if p.upright else (0, 5),
         textcoords="offset points", fontsize=FONT,
