@@ -160,6 +160,9 @@ BAD = {
         lambda f: (line("resultants.csv", 5, "G,100,5,nan,0,0,0,0,0,0,0")(f), line("resultants.csv", 9, "G,101,6,0,inf,0,0,x,0,0,0")(f)),
         ["column nx, row 5", "column ny, row 9: found 'inf'", "column my, row 9: found 'x'", "give a finite number"],
     ),
+    "repeated row of a case that nothing takes": (
+        append("resultants.csv", 2 * "X,100,1,0,0,0,0,0,0,0,0\n"), ["row 75", "repeats case X, element 100, node 1"],
+    ),
     "repeated row": (append("resultants.csv", "G,100,1,0,0,0,0,0,0,0,0\n"), ["row 74", "repeats case G, element 100, node 1"]),
     "missing row": (line("resultants.csv", 3, None), ["no row for case G, element 100, node 5", "export every corner"]),
     "element naming no node": (line("elements.csv", 2, "100,1,5,6,99,0.25,a"), ["elements.csv, row 2, column n4", "names node 99"]),
