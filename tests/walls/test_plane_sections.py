@@ -152,6 +152,24 @@ def test_both_utilisations_agree_on_what_is_carried(law):
     assert_allclose(between.utilisation, [0.0, np.inf])
 
 
+@pytest.mark.parametrize("law", LAWS, ids=["EN", "ACI", "IS"])
+def test_a_section_that_is_its_own_mirror_image_carries_what_its_surface_all_round_does(law):
+    corners, middles = [(0, 0), (900, 0), (900, 250), (0, 250)], [(450, 0), (900, 125), (450, 250), (0, 125)]
+    bars, area = [(x, y) for x in (40, 300, 600, 860) for y in (50, 200)], [314, 314, 113, 113, 113, 113, 314, 314]
+    mirrored = SectionStrength(PlaneSection.of([corners], bars, area), law)
+    whole = SectionStrength(PlaneSection.of([np.stack([corners, middles], 1).reshape(-1, 2)], bars, area), law)
+    assert mirrored.section.symmetric and not whole.section.symmetric  # corners amid its sides, and all is computed
+    way = np.linspace(0.0, 2.0 * np.pi, 41)
+    d = np.linspace(-2e6, 3e5, 41), 2e8 * np.sin(way), 2e8 * np.cos(way)
+    for kind in ("utilisation", "along_ray", "c", "eps_t"):
+        assert_allclose(getattr(mirrored.strength(*d), kind), getattr(whole.strength(*d), kind), rtol=1e-7)
+    for moved, heavier in (((41, 50), 314), ((40, 51), 314), ((40, 50), 315)):
+        other = PlaneSection.of([corners], [moved, *bars[1:]], [heavier, *area[1:]])
+        assert not other.symmetric
+        both = SectionStrength(other, law).strength(0.0, 0.0, [1e8, -1e8]).moment
+        assert abs(both[0] / both[1] - 1.0) > 1e-6
+
+
 @pytest.mark.parametrize("standard", ["ACI 318-19", "ACI 318-14"])
 def test_states_that_meet_demands_have_their_force_and_direction(standard):
     """Where the factor on the strength turns, too: it is linear between its turns."""

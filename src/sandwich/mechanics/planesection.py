@@ -188,6 +188,17 @@ class PlaneSection:
         rings = [r - self.centroid for r in self.rings]
         return np.concatenate(rings), np.concatenate([np.roll(r, -1, axis=0) for r in rings])
 
+    @cached_property
+    def symmetric(self) -> bool:
+        """Whether it is a rectangle along x and y whose bars are their mirror images about both middles."""
+        corners = np.abs(self._edges[0])
+        if len(corners) != 4 or np.ptp(corners, axis=0).max() > 1e-9 * corners.max():
+            return False
+        bars = np.round(np.column_stack([self.bars - self.centroid, self.area]), 6)
+        images = [bars * mirror for mirror in ((1.0, 1.0, 1.0), (-1.0, 1.0, 1.0), (1.0, -1.0, 1.0))]
+        own, *others = (image[np.lexsort(image.T)] for image in images)
+        return all(np.array_equal(own, other) for other in others)
+
     def depth(self, theta: ArrayLike) -> Floats:
         """Depth h along directions [mm]."""
         top, bottom = self._extent(np.asarray(theta, dtype=float))

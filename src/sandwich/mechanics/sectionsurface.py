@@ -1,4 +1,4 @@
-"""Kernel of the strength surface of sections: the facet that meets a demand."""
+"""Kernels of the strength surface of sections: the facet that meets a demand, the way out of it along the axis."""
 
 from __future__ import annotations
 
@@ -77,3 +77,40 @@ def meet_surface(
                 out[k, 0], out[k, 1], out[k, 3] = w, turn, reached
                 out[k, 2] = at[w, 2] * (1.0 - turn) + at[v, 2] * turn
     return out
+
+
+@large_kernel
+def leaves_axis(N: Floats, Mx: Floats, My: Floats, limit: float, halvings: int) -> float:
+    """Axial force up to a limit at which the axis without moments leaves a surface of w ways of q places [N].
+
+    It lies within where the contour on the chords of the facets runs round it.
+    """
+    ways, count = N.shape
+    angle = np.empty(ways)
+    low, high = 0.0, 1.0
+    for _ in range(halvings):
+        middle = (low + high) / 2.0
+        within = True
+        for w in range(ways):
+            most = -np.inf
+            for j in range(count - 1):
+                before, after = N[w, j] - middle * limit, N[w, j + 1] - middle * limit
+                if (before > 0.0) == (after > 0.0):
+                    continue
+                share = min(max(before / (before - after), 0.0), 1.0)
+                x = Mx[w, j] * (1.0 - share) + Mx[w, j + 1] * share
+                y = My[w, j] * (1.0 - share) + My[w, j + 1] * share
+                if np.hypot(x, y) > most:
+                    most = np.hypot(x, y)
+                    angle[w] = np.arctan2(y, x)
+            if most < 0.0:
+                within = False
+                break
+        if within:
+            turn = 0.0
+            for w in range(ways):
+                step = angle[(w + 1) % ways] - angle[w]
+                turn += step - 2.0 * np.pi * np.round(step / (2.0 * np.pi))
+            within = abs(turn) > np.pi
+        low, high = (middle, high) if within else (low, middle)
+    return low * limit

@@ -174,8 +174,9 @@ def place_wall(length: float, thickness: float, steel: WallSteel, cover: Cover) 
 
     def row(x: float, diameter: float, outer: float, layers: int) -> None:
         depth = min(cover.depth(diameter, outer), thickness / 2.0)
-        for y in np.linspace(depth, thickness - depth, layers) if layers > 1 else (thickness / 2.0,):
-            places.append((x, float(y)))
+        step = (thickness - 2.0 * depth) / (layers - 1) if layers > 1 else 0.0
+        for i in range(layers):
+            places.append((x, depth + i * step if layers > 1 else thickness / 2.0))
             diameters.append(diameter)
 
     def pair(x: float, diameter: float) -> None:

@@ -139,10 +139,14 @@ def governs(check: MemberCheck, which: NDArray[np.int64] | None = None) -> PartC
     i = int(np.argmax(use))
     at = NONE if which is None else int(which[i])
     return PartCheck(
-        name=check.name, clause=check.clause, demand=float(np.broadcast_to(check.demand, use.shape)[i]),
-        capacity=float(np.broadcast_to(check.capacity, use.shape)[i]), unit=check.unit, utilisation=float(use[i]),
-        index=at, note=check.note,
+        name=check.name, clause=check.clause, demand=_of(check.demand, i), capacity=_of(check.capacity, i),
+        unit=check.unit, utilisation=float(use[i]), index=at, note=check.note,
     )  # fmt: skip
+
+
+def _of(values: Floats, i: int) -> float:
+    """Value of a demand, or the one of all."""
+    return float(np.ravel(values)[i if np.size(values) > 1 else 0])
 
 
 def wall_part(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, situation: str) -> WallPart:

@@ -75,8 +75,9 @@ def corners(N: Floats, Mx: Floats, My: Floats) -> Ints:
     points = np.stack([N, Mx, My], axis=1)
     size = np.maximum(np.abs(points).max(0), 1e-9)
     scaled = np.round(points / size, 7)
-    _, first = np.unique(scaled, axis=0, return_index=True)
-    first = np.sort(first)
+    order = np.lexsort(scaled.T)
+    alike = (scaled[order[1:]] == scaled[order[:-1]]).all(1)
+    first = np.sort(order[np.append(True, ~alike)])  # the first of those that are alike
     if len(first) <= FEW:
         return first
     flat = scaled[first]

@@ -14,7 +14,7 @@ from sandwich.mechanics.planesection import PlaneSection, States
 from sandwich.mechanics.roots import changes, root
 from sandwich.mechanics.roots import share as zero_share
 from sandwich.mechanics.sectionsolve import meet_demands
-from sandwich.mechanics.sectionsurface import meet_surface
+from sandwich.mechanics.sectionsurface import leaves_axis, meet_surface
 from sandwich.standards.interface import MemberLaw
 
 Floats = NDArray[np.float64]
@@ -138,11 +138,30 @@ class SectionStrength:
         return np.sort(np.column_stack([np.broadcast_to(even, (len(theta), len(even))), *turns]), axis=1)
 
     @cached_property
+    def unreduced(self) -> SectionStrength:
+        """Strength without the reduction and the limit of the axial force."""
+        if self.nominal or (self.reduction is None and self.law.most == 1.0):
+            return self
+        return SectionStrength(self.section, self.law, net=self.net, nominal=True)
+
+    @cached_property
     def _grid(self) -> tuple[Floats, States]:
         """Places and states of the surface by ways."""
-        theta = self._theta(np.arange(WAYS) * 2.0 * np.pi / WAYS)
+        way = np.arange(WAYS)
+        quarter = self.section.symmetric
+        if quarter:  # the other three are its mirror images
+            way = way[: WAYS // 4 + 1]
+        theta = self._theta(way * 2.0 * np.pi / WAYS)
         places = self._places(theta)
-        return np.ascontiguousarray(places), self.states(theta[:, None], places)
+        states = self.states(theta[:, None], places)
+        if quarter:
+            half = np.concatenate([way, way[-2::-1]])  # then back along them, but for the first and the last
+            at = np.concatenate([half, half[1:-1]])
+            x = np.where(np.arange(WAYS) <= WAYS // 2, 1.0, -1.0)[:, None]
+            y = np.where(np.abs(np.arange(WAYS) - WAYS // 2) >= WAYS // 4, 1.0, -1.0)[:, None]
+            places, states = places[at], States(*(v[at] for v in states))
+            states = states._replace(Mx=x * states.Mx, My=y * states.My)
+        return np.ascontiguousarray(places), states
 
     @cached_property
     def _sizes(self) -> tuple[float, float]:
@@ -298,19 +317,7 @@ class SectionStrength:
     def _exit(self, limit: float) -> float:
         """Axial force at which the axis without moments leaves the surface, on the chords of its facets."""
         _, grid = self._grid
-        low, high = 0.0, 1.0
-        for _ in range(HALVINGS):
-            middle = (low + high) / 2.0
-            left = grid.N - middle * limit
-            share, crosses = zero_share(left), changes(left)
-            mx, my = (v[:, :-1] * (1.0 - share) + v[:, 1:] * share for v in (grid.Mx, grid.My))
-            j = np.where(crosses, np.hypot(mx, my), -1.0).argmax(1)
-            rows = np.arange(len(j))
-            angle = np.arctan2(my[rows, j], mx[rows, j])
-            turn = np.angle(np.exp(1j * np.diff(angle, append=angle[0]))).sum()
-            within = crosses[rows, j].all() and abs(turn) > np.pi  # the contour runs round the axis
-            low, high = (middle, high) if within else (low, middle)
-        return low * limit
+        return float(leaves_axis(*(np.ascontiguousarray(v) for v in grid[:3]), limit, HALVINGS))
 
     def contour(self, N: float, directions: ArrayLike) -> Floats:
         """Largest moments at an axial force in directions of the moment vector [rad], (k,) [N mm]."""

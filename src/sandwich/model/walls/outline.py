@@ -31,7 +31,7 @@ class Stretch:
 def line_of(panel: Panel, a: float, b: float) -> Floats:
     """Places of a panel's line from a to b, which may lie past its ends [mm], shape (q, 2)."""
     inner = [s for s in panel.stations[1:-1] if a < s < b]
-    return np.array([panel.place(s)[0] for s in (a, *inner, b)])
+    return panel.place([a, *inner, b])[0]
 
 
 def outline(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[list[Floats], list[Floats]]:
@@ -117,6 +117,5 @@ def middle_line(outer: Floats, holes: Sequence[Floats], thickness: float) -> tup
 
 def _meets(panel: Panel, s: float, other: Panel, stretch: Stretch) -> bool:
     """Whether the end of a stretch lies on an end of another one: a corner, where both run on to their outer faces."""
-    place = panel.place(s)[0]
-    ends = [other.place(v)[0] for v in (stretch.a, stretch.b)]
-    return min(float(np.linalg.norm(place - e)) for e in ends) < TOUCH
+    ends = other.place([stretch.a, stretch.b])[0]
+    return float(np.linalg.norm(ends - panel.place(s)[0], axis=1).min()) < TOUCH

@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.connected import connected
 from sandwich.model.mesh import KINK, Mesh, diagonal_normals
@@ -69,22 +69,26 @@ class Panel:
     def along(self, xyz: Floats) -> Floats:
         """Places (..., 3) along the line [mm], of its nearest piece."""
         at = xyz[..., :2]
-        start, way = self.line[:-1], np.diff(self.line, axis=0)
-        length = np.linalg.norm(way, axis=1)
-        on = np.einsum("...qi,qi->...q", at[..., None, :] - start, way / length[:, None])
+        start, length = self.line[:-1], np.diff(self.stations)
+        on = np.einsum("...qi,qi->...q", at[..., None, :] - start, self._ways)
         low = np.where(np.arange(len(length)) == 0, -np.inf, 0.0)  # the ends run on
         high = np.where(np.arange(len(length)) == len(length) - 1, np.inf, length)
         on = np.clip(on, low, high)
-        off = np.linalg.norm(start + on[..., None] * (way / length[:, None]) - at[..., None, :], axis=-1)
+        off = np.linalg.norm(start + on[..., None] * self._ways - at[..., None, :], axis=-1)
         best = off.argmin(-1)
         return np.asarray(np.take_along_axis(on, best[..., None], -1)[..., 0] + self.stations[best])
 
-    def place(self, s: float) -> tuple[Floats, Floats]:
-        """Place in plan at a station, and the unit tangent there, both (2,)."""
-        i = int(np.clip(np.searchsorted(self.stations, s) - 1, 0, len(self.line) - 2))
-        way = self.line[i + 1] - self.line[i]
-        way = way / np.linalg.norm(way)
-        return self.line[i] + (s - self.stations[i]) * way, way
+    @cached_property
+    def _ways(self) -> Floats:
+        """Unit tangents of the pieces of the line, shape (q - 1, 2)."""
+        ways = np.diff(self.line, axis=0)
+        return np.asarray(ways / np.linalg.norm(ways, axis=1, keepdims=True))
+
+    def place(self, s: ArrayLike) -> tuple[Floats, Floats]:
+        """Places in plan at stations (...), and the unit tangents there, both (..., 2)."""
+        at = np.asarray(s, dtype=float)
+        i = np.minimum(np.maximum(np.searchsorted(self.stations, at) - 1, 0), len(self.line) - 2)
+        return self.line[i] + (at - self.stations[i])[..., None] * self._ways[i], self._ways[i]
 
     def thickness_in(self, a: float, b: float, low: float, high: float) -> Floats:
         """Least and largest thickness of the elements whose middles lie in a part of the elevation [mm], (2,)."""

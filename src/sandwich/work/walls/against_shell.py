@@ -45,8 +45,7 @@ def against_shell(parts: list[CheckedPart], zones: list[ZoneInput], steel: pd.Da
         panel = c.wall.panel(p.panel)
         xyz = of[["x", "y", "z"]].to_numpy(dtype=float)
         along = panel.along(xyz)
-        near = np.array([panel.place(float(a))[0] for a in along]).reshape(-1, 2)
-        inside = np.linalg.norm(near - xyz[:, :2], axis=1) < c.geometry.thickness / 2.0
+        inside = np.linalg.norm(panel.place(along)[0] - xyz[:, :2], axis=1) < c.geometry.thickness / 2.0
         inside &= (along >= p.a - 1.0) & (along <= p.b + 1.0) & (xyz[:, 2] >= p.low - 1.0) & (xyz[:, 2] <= p.high + 1.0)
         for way, bars in zip(WAYS, (s.horizontal, s.vertical), strict=True):
             mine = of[inside & (of["way"] == way).to_numpy()]

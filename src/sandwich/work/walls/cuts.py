@@ -242,8 +242,7 @@ def _own(cutter: Cutter, name: str, asked: OwnCut, where: str, faults: Faults) -
     off = []
     for panel in wall.panels:
         ends = np.stack([start, end])
-        places = [panel.place(float(s))[0] for s in panel.along(ends)]
-        off.append(max(float(np.linalg.norm(p - e[:2])) for p, e in zip(places, ends, strict=True)))
+        off.append(float(np.linalg.norm(panel.place(panel.along(ends))[0] - ends[:, :2], axis=1).max()))
     index = int(np.argmin(off))
     panel = wall.panels[index]
     if off[index] > NEAR:

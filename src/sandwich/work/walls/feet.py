@@ -61,7 +61,7 @@ def pressed_ends(c: CheckedPart, steel: WallSteel, sense: float) -> dict[str, Pr
     if not len(at):
         return None
     strength = c.member.strengths.of(c.geometry, steel, c.member.of, SEISMIC)
-    nominal, out = SectionStrength(strength.section, strength.law, nominal=True), {}
+    nominal, out = strength.unreduced, {}
     for name, way in zip(ENDS, (-1.0, 1.0), strict=True):
         # a moment that presses this end whole, or not at all; without one both ends are pressed alike
         pressing = np.maximum(way * d.M[at] * sense, 0.0)

@@ -268,26 +268,28 @@ def _bars(wall: LaidWall, s: Station, parts: dict[str, list[CheckedPart]]) -> tu
             placed: Placed = place_wall(c.geometry.length, c.geometry.thickness, c.steel, c.member.of.cover)
             along = c.part.a + placed.places[:, 0]
             inside = np.any([(along > r.a - 1.0) & (along < r.b + 1.0) for r in runs], axis=0)
-            for a, y, d in zip(along[inside], placed.places[inside, 1], placed.diameters[inside], strict=True):
-                at, way = panel.place(float(a))
-                place = at + (y - c.geometry.thickness / 2.0) * np.array([-way[1], way[0]])
-                if not any(_within(place, *t) for t in taken):
-                    places.append(place)
-                    diameters.append(d)
-        for r in runs:
-            ends = np.array([panel.place(v)[0] for v in (r.a, r.b)])
-            if panel.straight:
-                taken.append((ends[0], ends[1], r.thickness / 2.0))
-    return np.array(places).reshape(-1, 2), np.array(diameters)
+            at, way = panel.place(along[inside])
+            off = placed.places[inside, 1] - c.geometry.thickness / 2.0
+            at = at + off[:, None] * np.stack([-way[:, 1], way[:, 0]], axis=1)
+            free = ~np.any([_within(at, *t) for t in taken], axis=0) if taken else np.full(len(at), True)
+            places.append(at[free])
+            diameters.append(placed.diameters[inside][free])
+        if panel.straight:
+            for r in runs:
+                (start, end), _ = panel.place([r.a, r.b])
+                taken.append((start, end, r.thickness / 2.0))
+    if not places:
+        return np.empty((0, 2)), np.empty(0)
+    return np.concatenate(places), np.concatenate(diameters)
 
 
-def _within(place: Floats, start: Floats, end: Floats, half: float) -> bool:
-    """Whether a place lies in a wall that stands already, its corners with it."""
+def _within(places: Floats, start: Floats, end: Floats, half: float) -> NDArray[np.bool_]:
+    """Whether places (k, 2) lie in a wall that stands already, its corners with it."""
     way = end - start
     length = float(np.linalg.norm(way))
-    on = float((place - start) @ way) / length
-    off = abs(float((place - start) @ np.array([-way[1], way[0]]))) / length
-    return -half <= on <= length + half and off <= half
+    on = (places - start) @ way / length
+    off = np.abs((places - start) @ np.array([-way[1], way[0]])) / length
+    return np.asarray((-half <= on) & (on <= length + half) & (off <= half))
 
 
 def _twist(c: CheckedSection, cuts: WallCuts, check: PartCheck | None) -> float:
