@@ -158,7 +158,8 @@ def test_a_section_that_is_its_own_mirror_image_carries_what_its_surface_all_rou
     bars, area = [(x, y) for x in (40, 300, 600, 860) for y in (50, 200)], [314, 314, 113, 113, 113, 113, 314, 314]
     mirrored = SectionStrength(PlaneSection.of([corners], bars, area), law)
     whole = SectionStrength(PlaneSection.of([np.stack([corners, middles], 1).reshape(-1, 2)], bars, area), law)
-    assert mirrored.section.symmetric and not whole.section.symmetric  # corners amid its sides, and all is computed
+    assert mirrored.section.symmetric
+    assert not whole.section.symmetric  # corners amid its sides, and all is computed
     way = np.linspace(0.0, 2.0 * np.pi, 41)
     d = np.linspace(-2e6, 3e5, 41), 2e8 * np.sin(way), 2e8 * np.cos(way)
     for kind in ("utilisation", "along_ray", "c", "eps_t"):
