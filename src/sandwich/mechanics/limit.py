@@ -243,7 +243,7 @@ def cracked_load_factor(
     >>> float(state.fc[0]), float(state.fc[-1]), round(state.lower, 2)
     (10.0, 20.0, 1.04)
     """
-    e, angles, force = (np.asarray(v, dtype=float) for v in (e, angles, force))
+    load, e, angles, force = (np.asarray(v, dtype=float) for v in (resultants, e, angles, force))
     sides = sides_of(e, h)
     best = None
     for bottom, top in ((True, True), (True, False), (False, True), (False, False)):
@@ -251,10 +251,13 @@ def cracked_load_factor(
             break
         pulls = np.where(sides > 0, bottom, np.where(sides < 0, top, bottom or top))
         half = [fc_cracked if cracked else fc_whole for cracked in (bottom, top)]
-        state = load_factor(
-            resultants, h, e[pulls], angles[pulls], force[pulls], np.repeat(half, layers // 2), compressed_bars=0.0,
-            layers=layers,
-        )  # fmt: skip
+        fc = np.repeat(half, layers // 2)
+        if best is not None and np.isfinite(best.mechanism).all():
+            # what a state does in any mechanism it cannot pass
+            none, dyads = 0.0 * force[pulls], _dyads(angles[pulls])
+            if _upper(load, h, e[pulls], dyads, force[pulls], none, fc, best.mechanism) <= best.lower:
+                continue
+        state = load_factor(load, h, e[pulls], angles[pulls], force[pulls], fc, compressed_bars=0.0, layers=layers)
         if best is None or state.lower > best.lower or np.isnan(best.lower):
             bars = np.zeros(e.size)
             bars[pulls] = state.bars
