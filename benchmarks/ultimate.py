@@ -20,7 +20,8 @@ from sandwich.core.section import BarLayers, BarLine
 from sandwich.design.settings import LinkRule
 from sandwich.design.ultimate import design_ultimate
 from sandwich.mechanics import manylayers
-from sandwich.mechanics.limit import load_factor, optimum_steel
+from sandwich.mechanics.leaststeel import optimum_steel
+from sandwich.mechanics.limit import load_factor
 from sandwich.project.project import Project
 from sandwich.standards.en1992.standard import EN1992
 

@@ -299,7 +299,8 @@ def test_limit_analysis_counts_on_cracked_concrete_where_bars_pull():
 
 def test_every_load_factor_has_a_field_that_keeps_the_rule_of_cracked_halves():
     from sandwich.mechanics.certificate import keeps_cracked_rule, layered_violations
-    from sandwich.mechanics.limit import cracked_load_factor, equal_layers, load_factor
+    from sandwich.mechanics.cones import equal_layers
+    from sandwich.mechanics.limit import cracked_load_factor, load_factor
 
     rng = np.random.default_rng(11)
     angles = np.array([0.0, np.pi / 2, 0.0, np.pi / 2])

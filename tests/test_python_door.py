@@ -16,12 +16,16 @@ from sandwich import (
     Section,
     StaleError,
     Steel,
+    cracked_section,
     design_points,
     explain_point,
+    load_factor,
     run_job,
     try_job,
+    wood_armer,
 )
 from sandwich.core.resultants import COMPONENTS
+from sandwich.mechanics.cracked import NOT_FINITE, OK
 from sandwich.project import project, store
 from sandwich.stages import ultimate
 
@@ -45,6 +49,48 @@ def test_no_value_that_is_not_finite_is_designed(column, value, method, joint, l
     checks = design.checks[design.checks["point"] == "1"]
     assert checks[checks["check"] != "equilibrium stress field"]["utilisation"].isna().all()
     assert not checks["status"].isin(["ok"]).any()
+
+
+@pytest.mark.parametrize("value", [np.nan, np.inf, -np.inf])
+@pytest.mark.parametrize("angles", [None, [0.0, 1.0]])
+def test_a_moment_that_is_no_number_has_no_wood_armer_moments(value, angles):
+    for place in range(3):
+        moments = np.array([[10.0, -5.0, 3.0]] * 2).T
+        moments[place, 1] = value
+        found = wood_armer(*moments, angles=angles)
+        assert np.isfinite(found[:, 0]).all()
+        assert np.isnan(found[:, 1]).all()
+
+
+@pytest.mark.parametrize("value", [np.nan, np.inf, -np.inf, -1.0, 0.0, 1e300])
+@pytest.mark.parametrize("name", ["h", "E_c", "E_s", "area", "angles", "resultants"])
+def test_a_cracked_section_of_what_is_no_section_says_so_and_ends(name, value):
+    own = {"resultants": [100.0, 0, 0, 5e4, 0, 0], "h": 200.0, "axes": [80.0, -80.0, 70.0, -70.0],
+           "angles": [0.0, 0.0, 1.57, 1.57], "area": [0.5] * 4, "E_c": 11e3, "E_s": [2e5] * 4}  # fmt: skip
+    own[name] = [value, *own[name][1:]] if isinstance(own[name], list) else value
+    found = cracked_section(**own)
+    least = {"h": 1e-9, "E_c": 1e-9, "E_s": 1e-9, "area": 0.0}.get(name, -np.inf)
+    if not np.isfinite(value) or value < least:
+        assert found.status == NOT_FINITE
+    assert np.isfinite(found.strain).all() == (found.status == OK)
+
+
+@pytest.mark.parametrize(
+    ("changed", "said"),
+    [
+        ({"h": np.nan}, "h = nan mm; a number from 1 to 100000 mm"), ({"h": -200.0}, "h = -200 mm"),
+        ({"h": "200"}, "is a str"), ({"resultants": [np.inf, 0, 0, 0, 0, 0]}, "resultants = .*; finite numbers"),
+        ({"resultants": [1.0, 2.0, 3.0]}, r"resultants has shape \(3,\)"), ({"e": [np.nan]}, "e = .*; finite numbers"),
+        ({"angles": [0.0, 1.0]}, r"angles has shape \(2,\)"), ({"force": [-1.0]}, "zero or more"),
+        ({"fc": 0.0}, "a strength above zero"), ({"fc": [20.0] * 39}, "or one a layer"), ({"layers": 0}, "layers = 0"),
+        ({"layers": True}, "layers = True"), ({"compressed_bars": -0.1}, "compressed_bars = -0.1; a number from 0 to 1"),
+    ],
+)  # fmt: skip
+def test_no_load_factor_of_what_is_no_section(changed, said):
+    own = {"resultants": [100.0, 0, 0, 0, 0, 0], "h": 200.0, "e": [0.0], "angles": [0.0], "force": [250.0], "fc": 20.0}
+    assert load_factor(**own).lower == pytest.approx(2.5)
+    with pytest.raises((TypeError, ValueError), match=said):
+        load_factor(**own | changed)
 
 
 @pytest.mark.parametrize(

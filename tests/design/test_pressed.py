@@ -4,7 +4,7 @@ import numpy as np
 
 from sandwich import EN1992, Section, design_points
 from sandwich.mechanics import threelayer
-from sandwich.mechanics.limit import optimum_steel
+from sandwich.mechanics.leaststeel import optimum_steel
 from sandwich.mechanics.threelayer import tension_at_both_ends
 
 H = 250.0

@@ -11,7 +11,8 @@ from sandwich.mechanics.anydirection import optimum_forces
 from sandwich.mechanics.core import thrust
 from sandwich.mechanics.inplane import membrane_factor, membrane_holds, orthogonal
 from sandwich.mechanics.joint import joint_design
-from sandwich.mechanics.limit import load_factor, optimum_steel
+from sandwich.mechanics.leaststeel import optimum_steel
+from sandwich.mechanics.limit import load_factor
 
 H, FC = 300.0, 15.0
 E4, CROSS = np.array([110.0, 98.0, -110.0, -98.0]), np.radians([0.0, 90.0, 0.0, 90.0])

@@ -221,21 +221,30 @@ def test_the_most_axial_strength_and_what_cannot_be_carried():
     assert pulled.utilisation[1] < 1.0
 
 
+SQUARE = [(0, 0), (9, 0), (9, 9), (0, 9)]
+
+
 @pytest.mark.parametrize(
     ("given_", "words"),
     [
         (([[(0, 0), (1, 0)]],), "three finite corners"),
         (([[(0, 0), (1, 0), (2, 0)]],), "no area"),
-        (([[(0, 0), (9, 0), (9, 9), (0, 9)]], [(1, 1)], [1.0, 2.0]), "1 places and 2 areas"),
-        (([[(0, 0), (9, 0), (9, 9), (0, 9)]], [(1, 1)], [-2.0]), "not more than zero"),
+        (([SQUARE], [(1, 1)], [1.0, 2.0]), "1 places and 2 areas"),
+        (([SQUARE], [(1, 1)], [-2.0]), "not more than zero"),
+        (([SQUARE], [(5, 5), (9.1, 5)], [1.0, 1.0]), r"the bar at \(9.1, 5\) lies 0.1 mm outside the concrete"),
+        (([SQUARE], [(2, 2)], [1.0], [[(1, 1), (3, 1), (3, 3), (1, 3)]]), r"\(2, 2\) lies 1 mm outside"),
+        (([[(0, 0), (9, 9), (9, 0), (0, 5)]],), "crosses itself"),
+        (([SQUARE, [(8, 0), (12, 0), (12, 9), (8, 9)]],), "outlines lie over each other"),
+        (([SQUARE], (), (), [[(8, 1), (12, 1), (12, 2), (8, 2)]]), "a hole lies outside"),
+        (([SQUARE], (), (), [[(1, 1), (3, 1), (3, 3), (1, 3)], [(2, 2), (4, 2), (4, 4), (2, 4)]]), "holes lie over"),
     ],
 )
 def test_no_section(given_, words):
+    outlines, bars, area, holes = (*given_, *((), (), ())[len(given_) - 1 :])
     with pytest.raises(ValueError, match=words):
-        PlaneSection.of(*given_)
+        PlaneSection.of(outlines, bars, area, holes=holes)
 
 
 def test_holes_as_large_as_the_outline():
-    square = [(0, 0), (9, 0), (9, 9), (0, 9)]
     with pytest.raises(ValueError, match="holes are as large"):
-        PlaneSection.of([square], holes=[square])
+        PlaneSection.of([SQUARE], holes=[SQUARE])

@@ -17,8 +17,9 @@ from sandwich.design.settings import Settings
 from sandwich.design.transverse import ShearCheck, check_shear, shear_rows
 from sandwich.mechanics import threelayer
 from sandwich.mechanics.certificate import layered_violations
-from sandwich.mechanics.limit import equal_layers, load_factor
-from sandwich.mechanics.limit import optimum_steel as optimum_in_layers
+from sandwich.mechanics.cones import equal_layers
+from sandwich.mechanics.leaststeel import optimum_steel as optimum_in_layers
+from sandwich.mechanics.limit import load_factor
 from sandwich.mechanics.superpose import superpose
 from sandwich.standards.interface import Strengths
 

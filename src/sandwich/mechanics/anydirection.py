@@ -106,6 +106,8 @@ def optimum_forces(tensors: ArrayLike, angles: ArrayLike, *, weights: ArrayLike 
 
 def check_directions(angles: Floats) -> None:
     """Refuse directions of which no two are 15 degrees apart [rad]."""
+    if angles.ndim != 1 or not np.isfinite(angles).all():
+        raise ValueError(f"angles are {angles.tolist()}; a list of directions in radians is wanted")
     apart = np.abs(np.sin(angles[:, None] - angles[None]))
     if angles.size < 2 or apart.max() < np.sin(CLOSEST) - 1e-9:
         found = ", ".join(f"{v:g}" for v in np.degrees(angles))

@@ -27,6 +27,7 @@ NOT_FINITE: Final = 3
 TOLERANCE: Final = 1e-8  # of the largest resultant, n and 2 m/h
 _MOST_STEPS: Final = 120
 _MOST_CUTS: Final = 20
+_FIRM: Final = 1e12  # of the stiffness of the whole section: damping past which a step cannot be solved
 _TOO_FAR: Final = 1e6  # of the strain of plain concrete: past it a section counts as without equilibrium
 _X, _W = np.polynomial.legendre.leggauss(5)
 _TURNS: Final = np.array([1.5, 6.0, 24.0])
@@ -232,7 +233,7 @@ def _settle(load, stiff, pull, stiffness, u, d, left, trial, rest, tangent, othe
         if _size(u) * stiff > _TOO_FAR * size:
             return NO_EQUILIBRIUM, off
         solved = False
-        while not solved:
+        while not solved and damping < _FIRM:
             for i in range(6):
                 d[i] = -left[i]
                 for j in range(i + 1):
@@ -241,6 +242,8 @@ def _settle(load, stiff, pull, stiffness, u, d, left, trial, rest, tangent, othe
             solved = solve(other, d, 6)
             if not solved:
                 damping *= 100.0
+        if not solved:
+            return NOT_CONVERGED, off
         # the energy is convex: its slope along the step rises; a step that ends past the minimum is drawn back
         start = _dot(left, d)
         low, high, at = 0.0, 0.0, 1.0
@@ -281,13 +284,17 @@ def _rows(loads, h, E_c, z, directions, stiffness, strains, stresses, status, re
                 pull[b, 3], pull[b, 4], pull[b, 5] = -zeta * c * c, -zeta * s * s, -zeta * c * s
         for i in range(3):
             load[i], load[3 + i] = loads[row, i], loads[row, 3 + i] * 2.0 / h[row]
-        if not (finite(load) and finite(stiffness[row]) and E_c[row] > 0.0):
+        stiff = E_c[row] * h[row] / 2.0
+        known = finite(load) and finite(stiffness[row]) and E_c[row] > 0.0 and 0.0 < stiff < np.inf
+        if not known or not finite(pull.ravel()):
             status[row], residual[row] = NOT_FINITE, np.nan
             continue
         status[row], residual[row] = _settle(
-            load, E_c[row] * h[row] / 2.0, pull, stiffness[row], u, d, left, trial, rest, tangent, other,
+            load, stiff, pull, stiffness[row], u, d, left, trial, rest, tangent, other,
             sums, cuts,
         )  # fmt: skip
+        if status[row] == OK and not (finite(u) and finite(left)):
+            status[row] = NOT_CONVERGED
         if status[row] != OK:
             continue
         for i in range(3):
@@ -321,7 +328,8 @@ def cracked_section(
     Returns
     -------
     CrackedState
-        With a status for each section; nothing is raised where there is no equilibrium.
+        With a status for each section; nothing is raised where there is no equilibrium. NOT_FINITE tells a value that
+        is no number, an area below zero, and a thickness or a modulus that is not more than zero.
 
     Notes
     -----
@@ -345,6 +353,7 @@ def cracked_section(
     shape = np.broadcast_shapes(loads.shape[:-1], np.shape(h), np.shape(E_c), e.shape[:-1])
     bars = e.shape[-1]
     there = np.isfinite(e) & (a_s > 0.0)
+    wrong = ~((a_s >= 0.0) & (E > 0.0))
 
     def row(v: ArrayLike) -> Floats:
         return np.array(np.broadcast_to(np.asarray(v, dtype=float), shape)).reshape(-1)
@@ -357,7 +366,7 @@ def cracked_section(
     status, residual = np.zeros(count, dtype=np.int64), np.zeros(count)
     _rows(
         rows(loads, 6), row(h), row(E_c), rows(-np.nan_to_num(e), bars), rows(turned, bars),
-        rows(np.where(there, a_s * E, np.where(np.isnan(a_s), np.nan, 0.0)), bars), strains, stresses, status, residual,
+        rows(np.where(wrong, np.nan, np.where(there, a_s * E, 0.0)), bars), strains, stresses, status, residual,
     )  # fmt: skip
     strains = strains.reshape(*shape, 6)
     return CrackedState(

@@ -28,6 +28,9 @@ def orthogonal_compression(nx, ny, nxy):
 @kernel
 def _orthogonal_rows(nx, ny, nxy, out):
     for i in range(nx.size):
+        if not math.isfinite(nx[i] + ny[i] + nxy[i]):
+            out[:, i] = math.nan  # a maximum of zero and no number would be zero
+            continue
         u, v = orthogonal_compression(nx[i], ny[i], nxy[i])
         fx, fy = max(0.0, nx[i] + u), max(0.0, ny[i] + v)
         cx, cy = nx[i] - fx, ny[i] - fy
@@ -46,7 +49,8 @@ def orthogonal(nx: ArrayLike, ny: ArrayLike, nxy: ArrayLike) -> NDArray[np.float
     Returns
     -------
     ndarray, shape (3, ...)
-        Bar forces fx, fy [N/mm] and the smaller principal force of the concrete [N/mm], negative in compression.
+        Bar forces fx, fy [N/mm] and the smaller principal force of the concrete [N/mm], negative in compression; nan
+        where a force is not finite.
 
     Notes
     -----

@@ -1,4 +1,4 @@
-"""Limit analysis of a section in many layers: load factor of given bars, minimum steel, as cone programs.
+"""Limit analysis of a section in many layers: load factor of given bars, as a cone program.
 
 The section is cut into layers of constant stress, which is a field in equilibrium: the load factor found is one
 the section reaches (lower bound). The mechanism dual to it, with its work integrated through the depth, gives
@@ -7,17 +7,19 @@ the factor it cannot pass (upper bound).
 
 from __future__ import annotations
 
-import functools
 from dataclasses import dataclass, replace
-from typing import Any, Final
+from numbers import Integral
+from typing import Final
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from sandwich.mechanics.certificate import layered_bound, sides_of
+from sandwich.core.errors import check_number
+from sandwich.mechanics.certificate import sides_of
+from sandwich.mechanics.cones import LAYERS, concrete_cones, dyads_of, equal_layers, programs, solve_cones
 
 Floats = NDArray[np.float64]
-LAYERS: Final = 40
+_THICKNESS: Final = (1.0, 1e5)  # mm
 _FINE: Final = 4000  # points through the depth for the work of a mechanism
 UNLIMITED: Final = np.inf
 
@@ -46,71 +48,6 @@ class LimitState:
     concrete: Floats
     mechanism: Floats
     fc: Floats
-
-
-@functools.cache
-def _programs() -> tuple[Any, Any]:
-    """The solver of cone programs and its matrices, which take a while to import."""
-    import clarabel
-    from scipy import sparse
-
-    return clarabel, sparse
-
-
-def _dyads(angles: Floats) -> Floats:
-    c, s = np.cos(angles), np.sin(angles)
-    return np.stack([c * c, s * s, c * s])
-
-
-def _concrete(count: int, fc: Floats, first: int, size: int) -> tuple[list[Any], list[Floats], list[Any]]:
-    """Cones of `count` fields of layer stresses from variable `first` on: none in tension, none above fc (layers,)."""
-    clarabel, _ = _programs()
-    number = len(fc) * count
-    right = []
-    for offset in (0.0 * fc, 2.0 * fc):
-        b = np.zeros(3 * number)
-        b[::3] = np.tile(offset, count)
-        right.append(b)
-    return _cone_rows(number, first, size), right, [clarabel.SecondOrderConeT(3)] * (2 * number)
-
-
-@functools.lru_cache(maxsize=32)
-def _cone_rows(number: int, first: int, size: int) -> list[Any]:
-    """Rows of the cones of `number` tensors: first those of no tension, then those of the strength."""
-    _, sparse = _programs()
-    # (a, b, c): trace, difference, twice the shear
-    map3 = np.array([[1.0, 1.0, 0.0], [1.0, -1.0, 0.0], [0.0, 0.0, 2.0]])
-    eye = np.eye(number)
-    free_of_tension = sparse.kron(eye, map3 * np.array([[1.0], [1.0], [1.0]]))
-    within = sparse.kron(eye, map3 * np.array([[-1.0], [1.0], [1.0]]))
-    rows = []
-    for block in (free_of_tension, within):
-        whole = sparse.csc_matrix((3 * number, size)).tolil()
-        whole[:, first : first + 3 * number] = block
-        rows.append(whole.tocsc())
-    return rows
-
-
-def _solve(price: Floats, rows: list[Any], right: list[Floats], cones: list[Any]) -> Any:
-    clarabel, sparse = _programs()
-    options = clarabel.DefaultSettings()
-    options.verbose = False
-    options.tol_gap_abs = options.tol_gap_rel = options.tol_feas = 1e-9
-    size = price.size
-    solver = clarabel.DefaultSolver(
-        sparse.csc_matrix((size, size)),
-        price,
-        sparse.csc_matrix(sparse.vstack(rows)),
-        np.concatenate(right),
-        cones,
-        options,
-    )
-    return solver.solve()
-
-
-def equal_layers(count: int) -> tuple[Floats, Floats]:
-    """Middles of equal layers from the bottom up, positive towards the bottom, and their thickness, both over h."""
-    return 0.5 - (np.arange(count) + 0.5) / count, np.full(count, 1.0 / count)
 
 
 def load_factor(
@@ -146,6 +83,11 @@ def load_factor(
     LimitState
         Factors with the field and the mechanism that prove them.
 
+    Raises
+    ------
+    TypeError, ValueError
+        If a value is no number, or lies outside what it can be.
+
     References
     ----------
     Lower and upper bound theorems of limit analysis; concrete by principal stresses in [-fc, 0].
@@ -156,9 +98,10 @@ def load_factor(
     >>> round(state.lower, 3)
     2.5
     """
-    clarabel, sparse = _programs()
+    clarabel, sparse = programs()
     load = np.asarray(resultants, dtype=float)
     e, angles, force = (np.asarray(v, dtype=float) for v in (e, angles, force))
+    _check(load, h, {"e": e, "angles": angles, "force": force}, np.asarray(fc, dtype=float), compressed_bars, layers)
     b = e.size
     y, t = h * equal_layers(layers)[0], h / layers
     profile = np.broadcast_to(np.asarray(fc, dtype=float), (layers,))
@@ -172,7 +115,7 @@ def load_factor(
     size = 1 + b + 3 * layers
     balance = np.zeros((6, size))
     balance[:, 0] = scaled
-    dyads = _dyads(angles)
+    dyads = dyads_of(angles)
     balance[:3, 1 : 1 + b] = -dyads
     balance[3:, 1 : 1 + b] = -dyads * e / h
     for i in range(3):
@@ -182,10 +125,10 @@ def load_factor(
     limit[:b, 1 : 1 + b] = np.eye(b)
     limit[b:, 1 : 1 + b] = -np.eye(b)
     least = compressed_bars * force
-    rows, right, cones = _concrete(1, profile / top, 1 + b, size)
+    rows, right, cones = concrete_cones(1, profile / top, 1 + b, size)
     price = np.zeros(size)
     price[0] = -1.0
-    found = _solve(
+    found = solve_cones(
         price,
         [sparse.csc_matrix(balance), sparse.csc_matrix(limit), *rows],
         [np.zeros(6), np.concatenate([force, least]) / (top * h), *right],
@@ -198,7 +141,25 @@ def load_factor(
     mechanism = np.array(found.z)[:6] / np.array([1.0, 1.0, 1.0, h, h, h])
     upper = _upper(load, h, e, dyads, force, least, profile, mechanism)
     concrete = x[1 + b :].reshape(layers, 3) * top
-    return LimitState(float(x[0]) / largest, upper, x[1 : 1 + b] * top * h, concrete, mechanism, profile)
+    return LimitState(max(float(x[0]), 0.0) / largest, upper, x[1 : 1 + b] * top * h, concrete, mechanism, profile)
+
+
+def _check(load: Floats, h: float, bars: dict[str, Floats], fc: Floats, compressed_bars: float, layers: int) -> None:
+    """Refuse what is no section, no load or no bars."""
+    check_number("h", h, *_THICKNESS, " mm")
+    check_number("compressed_bars", compressed_bars, 0.0, 1.0)
+    if isinstance(layers, bool) or not isinstance(layers, Integral) or layers < 1:
+        raise ValueError(f"layers = {layers!r}; a number of layers of 1 or more is wanted")
+    shapes = {"resultants": (load, (6,)), **{k: (v, bars["e"].shape[:1]) for k, v in bars.items()}}
+    for name, (values, shape) in shapes.items():
+        if values.shape != shape:
+            raise ValueError(f"{name} has shape {values.shape}; {shape} is wanted")
+        if not np.isfinite(values).all():
+            raise ValueError(f"{name} = {values.tolist()}; finite numbers are wanted")
+    if (bars["force"] < 0.0).any():
+        raise ValueError(f"force = {bars['force'].tolist()} N/mm; zero or more is wanted")
+    if fc.shape not in ((), (layers,)) or not np.isfinite(fc).all() or not (fc > 0.0).all():
+        raise ValueError(f"fc = {fc.tolist()} MPa; a strength above zero, or one a layer, is wanted")
 
 
 def cracked_load_factor(
@@ -254,7 +215,7 @@ def cracked_load_factor(
         fc = np.repeat(half, layers // 2)
         if best is not None and np.isfinite(best.mechanism).all():
             # what a state does in any mechanism it cannot pass
-            none, dyads = 0.0 * force[pulls], _dyads(angles[pulls])
+            none, dyads = 0.0 * force[pulls], dyads_of(angles[pulls])
             if _upper(load, h, e[pulls], dyads, force[pulls], none, fc, best.mechanism) <= best.lower:
                 continue
         state = load_factor(load, h, e[pulls], angles[pulls], force[pulls], fc, compressed_bars=0.0, layers=layers)
@@ -281,118 +242,3 @@ def _upper(
     strain = dyads.T @ mechanism[:3] + e * (dyads.T @ mechanism[3:])
     held = np.maximum(strain, 0.0) @ force + np.maximum(-strain, 0.0) @ least
     return float(((np.repeat(fc, each) * crush).mean() * h + held) / work)
-
-
-@dataclass(frozen=True)
-class LeastSteel:
-    """Minimum bars of a section in many layers.
-
-    Attributes
-    ----------
-    total, bound : float
-        Weighted total [N/mm], inf where no bars suffice, and the one that no field in any layers goes below.
-    forces : ndarray, shape (b,)
-        Strengths A_s f_y of the bars [N/mm].
-    bars : ndarray, shape (k, b)
-        Bar forces in each combination [N/mm].
-    concrete : ndarray, shape (k, layers, 3)
-        Stresses of the layers from the bottom up [MPa].
-    fc : ndarray, shape (layers,)
-        Strength that the layers count on [MPa].
-    """
-
-    total: float
-    bound: float
-    forces: Floats
-    bars: Floats
-    concrete: Floats
-    fc: Floats
-
-
-def optimum_steel(
-    resultants: ArrayLike,
-    h: float,
-    e: ArrayLike,
-    angles: ArrayLike,
-    fc: ArrayLike,
-    *,
-    weights: ArrayLike | None = None,
-    compressed_bars: float = 1.0,
-    layers: int = LAYERS,
-) -> LeastSteel:
-    """Minimum bars with which a section in many layers carries all of several resultants.
-
-    Parameters
-    ----------
-    resultants : array_like, shape (6,) or (k, 6)
-        nx ny nxy [N/mm], mx my mxy [N] of each combination.
-    h : float
-        Thickness [mm].
-    e, angles : array_like, shape (b,)
-        Bar axes, positive towards the bottom [mm], and directions [rad].
-    fc : array_like, shape () or (layers,)
-        Strength of the concrete, of each layer from the bottom up where they differ [MPa].
-    weights : array_like, shape (b,), optional
-        Weight of each bar in the total; 1 by default.
-    compressed_bars : float
-        Part of their strength that bars carry in compression [-]; zero for bars in tension only.
-    layers : int
-        Layers of constant stress.
-
-    Returns
-    -------
-    LeastSteel
-        Bars with the fields that prove them enough, and the bound by the mechanisms dual to these.
-
-    References
-    ----------
-    Lower and upper bound theorems of limit analysis, as a second-order cone program.
-
-    Examples
-    --------
-    >>> minimum = optimum_steel([0, 0, 0, 60e3, 0, 0], 250.0, [90.0], [0.0], 15.0, compressed_bars=0.0)
-    >>> round(minimum.bound, 1), round(minimum.total, 1)
-    (292.1, 292.5)
-    """
-    clarabel, sparse = _programs()
-    loads = np.atleast_2d(np.asarray(resultants, dtype=float))
-    e, angles = np.asarray(e, dtype=float), np.asarray(angles, dtype=float)
-    k, b = len(loads), e.size
-    y, t = h * equal_layers(layers)[0], h / layers
-    profile = np.broadcast_to(np.asarray(fc, dtype=float), (layers,))
-    top = float(profile.max())
-    units = np.array([1.0, 1.0, 1.0, h, h, h]) * top * h
-    size = b + k * b + 3 * layers * k
-    first = b + k * b
-    balance, limit = np.zeros((6 * k, size)), np.zeros((2 * k * b, size))
-    dyads = _dyads(angles)
-    for c in range(k):
-        bars = slice(b + c * b, b + (c + 1) * b)
-        balance[6 * c : 6 * c + 3, bars] = dyads
-        balance[6 * c + 3 : 6 * c + 6, bars] = dyads * e / h
-        start = first + 3 * layers * c
-        for i in range(3):
-            balance[6 * c + i, start + i : start + 3 * layers : 3] = t / h
-            balance[6 * c + 3 + i, start + i : start + 3 * layers : 3] = t * y / h**2
-        limit[2 * b * c : 2 * b * c + b, bars] = np.eye(b)
-        limit[2 * b * c : 2 * b * c + b, :b] = -np.eye(b)
-        limit[2 * b * c + b : 2 * b * (c + 1), bars] = -np.eye(b)
-        limit[2 * b * c + b : 2 * b * (c + 1), :b] = -compressed_bars * np.eye(b)
-    rows, right, cones = _concrete(k, profile / top, first, size)
-    price = np.zeros(size)
-    weight = np.ones(b) if weights is None else np.asarray(weights, dtype=float)
-    price[:b] = weight
-    found = _solve(
-        price,
-        [sparse.csc_matrix(balance), sparse.csc_matrix(limit), *rows],
-        [(loads / units).ravel(), np.zeros(2 * k * b), *right],
-        [clarabel.ZeroConeT(6 * k), *([clarabel.NonnegativeConeT(2 * k * b)] if b else []), *cones],
-    )
-    mechanisms = -np.array(found.z)[: 6 * k].reshape(k, 6) / np.array([1.0, 1.0, 1.0, h, h, h])
-    bound = layered_bound(loads, h, e, angles, profile, mechanisms, weights=weight, pressed=compressed_bars)
-    if "Solved" not in str(found.status):
-        nothing = np.full((k, layers, 3), np.nan)
-        return LeastSteel(np.inf, bound, np.full(b, np.nan), np.full((k, b), np.nan), nothing, profile)
-    x = np.array(found.x)
-    forces, concrete = x[:b] * top * h, x[first:].reshape(k, layers, 3) * top
-    return LeastSteel(float(weight @ forces), bound, forces, x[b:first].reshape(k, b) * top * h, concrete, profile)

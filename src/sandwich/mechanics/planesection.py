@@ -12,7 +12,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -20,6 +20,7 @@ from numpy.typing import ArrayLike, NDArray
 from sandwich.mechanics.sectionstates import ABSCISSAE, NEAREST, UNIFORM, WEIGHTS, plane_resultants, section_states
 
 Floats = NDArray[np.float64]
+ALIKE: Final = 1e-6  # of an area or a size: rounding
 
 
 @dataclass(frozen=True)
@@ -115,6 +116,7 @@ class PlaneSection:
         area: ArrayLike = (),
         *,
         holes: Sequence[ArrayLike] = (),
+        trusted: bool = False,
     ) -> PlaneSection:
         """A section of outlines and holes, whichever way they run.
 
@@ -126,11 +128,14 @@ class PlaneSection:
             Places of the bars [mm].
         area : array_like, shape (b,)
             Area of each bar [mm2].
+        trusted : bool
+            Whether outlines, holes and bars are known to lie as they have to, and are not looked at.
 
         Raises
         ------
         ValueError
-            If an outline has no area, holes are larger than it, or bars and areas do not fit each other.
+            If an outline has no area, crosses itself or another one, a hole or a bar lies outside the concrete, or bars
+            and areas do not fit each other.
         """
         rings = []
         for sign, given in ((1.0, outlines), (-1.0, holes)):
@@ -150,6 +155,8 @@ class PlaneSection:
         found = cls(tuple(rings), places, areas)
         if not found.A > 0.0:
             raise ValueError("the section has no area: its holes are as large as its outline")
+        if not trusted:
+            _check_places(found.rings[: len(outlines)], found.rings[len(outlines) :], places)
         return found
 
     @cached_property
@@ -300,3 +307,22 @@ class PlaneSection:
 def _twice_area(ring: Floats) -> float:
     (x, y), (u, v) = ring.T, np.roll(ring, -1, axis=0).T
     return float(np.sum(x * v - u * y))
+
+
+def _check_places(outlines: Sequence[Floats], holes: Sequence[Floats], bars: Floats) -> None:
+    """Refuse outlines and holes that cross, and what lies outside the concrete."""
+    import shapely  # late: kernels at sections that are known do without
+
+    solids, gaps = ([shapely.Polygon(r) for r in rings] for rings in (outlines, holes))
+    if not all(p.is_valid for p in (*solids, *gaps)):
+        raise ValueError("an outline or a hole crosses itself; give its corners in order")
+    whole, empty = shapely.union_all(solids), shapely.union_all(gaps)
+    for name, one, each in (("outlines", whole, solids), ("holes", empty, gaps)):
+        if one.area < sum(p.area for p in each) * (1.0 - ALIKE):
+            raise ValueError(f"{name} lie over each other; give one around all of them")
+    if empty.difference(whole).area > ALIKE * whole.area:
+        raise ValueError("a hole lies outside the outlines")
+    off = shapely.distance(whole.difference(empty), shapely.points(bars))
+    if len(off) and off.max() > ALIKE * np.ptp(np.concatenate(outlines), axis=0).max():
+        x, y = bars[off.argmax()]
+        raise ValueError(f"the bar at ({x:g}, {y:g}) lies {off.max():.3g} mm outside the concrete")

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Final
 
-from sandwich.core.errors import check_choice
+from sandwich.core.errors import check_choice, check_kind
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.aci318_14.standard import ACI318Of2014
 from sandwich.standards.en1992.standard import ANGLE_RULE, COUNTRIES, EN1992
@@ -50,7 +50,7 @@ def standard_named(
 
     Raises
     ------
-    ValueError
+    TypeError, ValueError
         If there is no standard of that name, or it has no such values or rule.
     InputError
         If a file of values will not do.
@@ -61,7 +61,8 @@ def standard_named(
     'IS 456:2000'
     """
     check_choice("standard", name, tuple(STANDARDS))
-    check_choice("cracked", cracked or PLAIN_RULE, (PLAIN_RULE, ANGLE_RULE))
+    check_choice("cracked", PLAIN_RULE if cracked is None else cracked, (PLAIN_RULE, ANGLE_RULE))
+    check_kind("parameters", parameters, str, f"'{RECOMMENDED}'")
     found = STANDARDS[name](parameters, folder or Path())
     if isinstance(found, EN1992):
         return replace(found, cracked=cracked or PLAIN_RULE)

@@ -128,7 +128,9 @@ def _strip(geometry: PartGeometry, steel: WallSteel, of: PartMaterials) -> Plane
     depth = cover.depth(steel.vertical.diameter, steel.horizontal.diameter)
     rows = (depth, t - depth) if cover.curtains == 2 else (t / 2.0,)
     outline = [[(0, 0), (STRIP, 0), (STRIP, t), (0, t)]]
-    return PlaneSection.of(outline, [(STRIP / 2.0, y) for y in rows], [STRIP * steel.vertical.area] * len(rows))
+    return PlaneSection.of(
+        outline, [(STRIP / 2.0, y) for y in rows], [STRIP * steel.vertical.area] * len(rows), trusted=True
+    )
 
 
 def bearing_sections(

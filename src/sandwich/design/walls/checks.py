@@ -119,11 +119,11 @@ def _section(geometry: PartGeometry, placed: Placed) -> PlaneSection:
     """Rectangle of a straight part; a wall about the line of a curved one."""
     a, t = geometry.length, geometry.thickness
     if not geometry.line:
-        return PlaneSection.of([[(0, 0), (a, 0), (a, t), (0, t)]], placed.places, placed.areas)
+        return PlaneSection.of([[(0, 0), (a, 0), (a, t), (0, t)]], placed.places, placed.areas, trusted=True)
     line = np.array(geometry.line)
     outer, holes = walls_about([line], [t])
     at = follow(line, placed.places[:, 0], placed.places[:, 1] - t / 2.0)
-    return PlaneSection.of(outer, at, placed.areas, holes=holes)
+    return PlaneSection.of(outer, at, placed.areas, holes=holes, trusted=True)
 
 
 def placed_bars(geometry: PartGeometry, steel: WallSteel | LintelSteel, cover: Cover) -> Placed:

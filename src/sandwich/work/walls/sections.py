@@ -248,7 +248,9 @@ def _section(wall: LaidWall, s: Station, parts: dict[str, list[CheckedPart]]) ->
     turn = s.axes[:2, :2]
     places, diameters = _bars(wall, s, parts)
     own = np.pi * diameters**2 / 4.0
-    section = PlaneSection.of([o @ turn.T for o in outer], places @ turn.T, own, holes=[h @ turn.T for h in holes])
+    section = PlaneSection.of(
+        [o @ turn.T for o in outer], places @ turn.T, own, holes=[h @ turn.T for h in holes], trusted=True
+    )
     return section, diameters
 
 
