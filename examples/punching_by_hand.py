@@ -11,7 +11,7 @@ from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.column import ColumnLoad
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.is456.standard import IS456
-from sandwich.work.loaded_areas import column_on
+from sandwich.work.slab_column import column_on
 
 H, D, C = 280.0, 236.0, 400.0  # mm: slab, effective depth, column
 EDGE = 1000.0  # mm from the middle of the column to the edge of the terrace

@@ -51,14 +51,14 @@ if TYPE_CHECKING:
     from sandwich.standards.en1992.standard import EN1992 as EN1992
     from sandwich.standards.is456.standard import IS456 as IS456
     from sandwich.standards.registry import standard_named as standard_named
-    from sandwich.work.loaded_areas import column_on as column_on
+    from sandwich.work.slab_column import column_on as column_on
 
 _NAMES = {
     "PlaneSection": "sandwich.mechanics.planesection",
     "PointDesign": "sandwich.design.points",
     "SectionStrength": "sandwich.design.walls.sections",
     "cracked_section": "sandwich.mechanics.cracked",
-    "column_on": "sandwich.work.loaded_areas",
+    "column_on": "sandwich.work.slab_column",
     "ColumnLoad": "sandwich.standards.column",
     "Job": "sandwich.job",
     "map_job": "sandwich.commands.mapping",

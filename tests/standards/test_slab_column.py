@@ -19,7 +19,7 @@ from sandwich.standards.column import ColumnLoad
 from sandwich.standards.en1992 import punching
 from sandwich.standards.en1992.standard import EN1992
 from sandwich.standards.is456.standard import IS456
-from sandwich.work.loaded_areas import column_on
+from sandwich.work.slab_column import column_on
 
 EN, ACI, IS = EN1992.recommended(), ACI318(), IS456()
 WIDE = shapely.box(-2e4, -2e4, 2e4, 2e4)
@@ -33,6 +33,31 @@ def column(standard, slab, area, d, **wanted):
 
 def load(V, e=(0.0, 0.0), rho=0.006, sigma=0.0):
     return ColumnLoad("persistent", V, V * np.array(e), rho, rho, sigma)
+
+
+@pytest.mark.parametrize("standard", [EN, ACI, IS], ids=lambda s: s.name)
+@pytest.mark.parametrize(
+    ("changed", "said"),
+    [
+        ({"h": np.nan}, "h = nan mm; a number of 1 mm or more"), ({"d": 281.0}, "d = 281 mm; a number from 1 to 280"),
+        ({"kind": "pile"}, "kind = 'pile'"), ({"shear": "stirrups"}, "shear = 'stirrups'"), ({"beta": 0.9}, "beta = 0.9"),
+        ({"area": shapely.box(3e4, 0, 4e4, 9)}, "does not lie on the slab"), ({"situation": "ultimate"}, "situation = 'ultimate'"),
+        ({"V": np.nan}, "V = nan N; a number of 0 N or more"), ({"V": -1.0}, "V = -1 N"), ({"rho_y": np.nan}, "rho_y = nan"),
+        ({"sigma": np.inf}, "sigma = inf MPa; a number that is finite"), ({"moment": [np.nan, 0.0]}, "two finite numbers"),
+    ],
+)  # fmt: skip
+def test_no_punching_of_what_is_no_column_or_load(standard, changed, said):
+    own = {"h": 280.0, "d": 236.0, "kind": "column", "shear": "none", "beta": 1.15, "area": rectangle(400.0, 400.0)}
+    force = {"situation": "persistent", "V": 4e5, "moment": [0.0, 0.0], "rho_x": 0.006, "rho_y": 0.006, "sigma": 0.0}
+
+    def use(of):
+        area, h, d, *words = (of[k] for k in ("area", "h", "d", "kind", "shear", "beta"))
+        c = column_on(Plan(WIDE, area), h, d, standard, **dict(zip(("kind", "shear", "beta"), words, strict=True)))
+        return standard.punching(Concrete(30.0), Steel(500.0), c, ColumnLoad(**{k: of[k] for k in force})).use
+
+    assert 0.3 < use(own | force) < 1.5
+    with pytest.raises(ValueError, match=said):
+        use(own | force | changed)
 
 
 def slab_to(*sides):

@@ -10,7 +10,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.resultants import COMPONENTS
-from sandwich.standards.interface import ULTIMATE
+from sandwich.core.situations import ULTIMATE
 
 LISTED: Final = "listed in the job"
 GIVEN: Final = "combined in the analysis"

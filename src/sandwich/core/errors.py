@@ -89,8 +89,10 @@ def check_number(name: str, value: Any, low: float, high: float, unit: str = "")
     if isinstance(value, bool) or not isinstance(value, Real):
         raise TypeError(f"{name} = {value!r} is a {type(value).__name__}; a number is wanted")
     if not low <= float(value) <= high or abs(float(value)) == inf:
-        limit = f"from {low:g} to {high:g}" if high < inf else f"of {low:g} or more" if low > -inf else "that is finite"
-        raise ValueError(f"{name} = {float(value):g}{unit}; a number {limit}{unit} is wanted")
+        limit = f"from {low:g} to {high:g}{unit}" if high < inf else f"of {low:g}{unit} or more"
+        raise ValueError(
+            f"{name} = {float(value):g}{unit}; a number {limit if low > -inf else 'that is finite'} is wanted"
+        )
 
 
 class Faults:

@@ -15,12 +15,13 @@ from sandwich.core import compiled
 from sandwich.core.errors import check_choice, check_kind, check_number
 from sandwich.core.resultants import COMPONENTS
 from sandwich.core.section import Section
+from sandwich.core.situations import check_ultimate
 from sandwich.design.record import Ultimate
 from sandwich.design.results import LAYER, REQUIRED, checks_frame, steel_frame
 from sandwich.design.second_order import WAYS, added_moment, both_ways
 from sandwich.design.settings import LinkRule, Settings
 from sandwich.design.ultimate import design_ultimate
-from sandwich.standards.interface import ULTIMATE, Standard
+from sandwich.standards.interface import Standard
 from sandwich.standards.registry import as_standard
 
 if TYPE_CHECKING:
@@ -250,7 +251,7 @@ def design_points(
     [667.0, 0.0, 0.0, 0.0]
     """
     check_kind("section", section, Section, "Section(250.0)")
-    check_choice("situation", situation, ULTIMATE)
+    check_ultimate(situation)
     array, labels = _points(resultants)
     shape: tuple[int, ...] = array.shape
     k = shape[1]

@@ -11,12 +11,12 @@ import pandas as pd
 from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Measure, Sentence, Shown
+from sandwich.core.situations import ULTIMATE
 from sandwich.drawing.records import DiagramDescription
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
 from sandwich.stages.ultimate import ULTIMATE as ULTIMATE_STAGE
-from sandwich.standards.interface import ULTIMATE
 from sandwich.tables.write import file_name
 from sandwich.work.strips import StripResult, strips_of, with_steel
 

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from math import inf
 from typing import Final, Literal, NamedTuple
 
 import numpy as np
 
+from sandwich.core.errors import check_number
+from sandwich.core.situations import check_ultimate
 from sandwich.core.trace import clause
 from sandwich.mechanics.perimeter import Perimeter
 from sandwich.standards.arrangement import Floats
@@ -104,6 +107,16 @@ class ColumnLoad:
     rho_x: float
     rho_y: float
     sigma: float
+
+    def __post_init__(self) -> None:
+        check_ultimate(self.situation)
+        check_number("V", self.V, 0.0, inf, " N")
+        for name in ("rho_x", "rho_y"):
+            check_number(name, getattr(self, name), 0.0, 1.0)
+        check_number("sigma", self.sigma, -inf, inf, " MPa")
+        moment = np.asarray(self.moment, dtype=float)
+        if moment.shape != (2,) or not np.isfinite(moment).all():
+            raise ValueError(f"moment = {moment.tolist()} N mm; two finite numbers are wanted")
 
 
 @dataclass(frozen=True)

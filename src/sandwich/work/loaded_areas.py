@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -16,7 +15,6 @@ from sandwich.combine.table import Combinations
 from sandwich.core.errors import Faults
 from sandwich.core.resultants import rotate, turn_over
 from sandwich.job.punching import Punching
-from sandwich.mechanics.perimeter import Perimeter
 from sandwich.mechanics.region import handed_over
 from sandwich.model.mesh import Mesh
 from sandwich.model.perimeter import Plan, circle, leg, plan_of, rectangle
@@ -24,7 +22,7 @@ from sandwich.model.turn import turn_corners
 from sandwich.model.zones import Orientation
 from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
-from sandwich.standards.column import STATED, ControlRule, Corners, Kind, Shear, SlabColumn
+from sandwich.standards.column import STATED, ControlRule, SlabColumn
 from sandwich.standards.interface import Standard
 from sandwich.work.flat import (
     FLAT,
@@ -34,9 +32,9 @@ from sandwich.work.flat import (
     signed_combinations,
     supports_of,
 )
+from sandwich.work.slab_column import column_on, on_slab
 
 Floats = NDArray[np.float64]
-_NOTHING: Final = 1e-3  # mm
 _LEVEL: Final = 1.0  # mm; nodes of a flat slab lie in its plane
 
 
@@ -116,62 +114,22 @@ class LoadedArea:
         )
 
 
-def column_on(
-    plan: Plan, h: float, d: float, standard: Standard, *, kind: Kind = "column", round_: bool = False,
-    beta: float | None = None, shear: Shear = "none",
-) -> SlabColumn:  # fmt: skip
-    """A loaded area on its slab of thickness h and depth d [mm] as a standard sees it, see `SlabColumn`."""
-    rule = standard.control(h, d)
-    plan = replace(plan, reach=rule.reach, widen=rule.widen)
-
-    @functools.cache
-    def at(distance: float, corners: Corners) -> Perimeter:
-        return plan.perimeter(distance, corners)[0]
-
-    control, edges = plan.perimeter(rule.distance * d, rule.corners)
-    if control.u <= 0.0:  # openings all round: any force is too much
-        control = Perimeter(np.array([[[0.0, 0.0], [_NOTHING, 0.0]]]))
-    sides = np.array(plan.area.exterior.coords)[:-1]
-    away = {tuple(n): distance for n, distance in plan.near_edges}
-    gaps = np.array([away[tuple(n)] - float((sides @ n).max()) for n in edges])
-    return SlabColumn(
-        kind=kind,
-        sides=sides,
-        round=round_,
-        edges=edges,
-        gaps=gaps,
-        face=plan.face(),
-        h=h,
-        d=d,
-        control=control,
-        at=at,
-        beta=beta,
-        shear=shear,
-    )
-
-
 def _plan(entry: Punching, axes: Floats, slab: Polygon, d: float, rule: ControlRule) -> Plan:
     """The loaded area on the slab; of a wall the piece at its end or corner that counts."""
     if entry.diameter is not None:
-        return Plan(slab, _on(circle(entry.diameter), slab))
+        return Plan(slab, on_slab(circle(entry.diameter), slab))
     if entry.c1 is not None and entry.c2 is not None:
-        return Plan(slab, _on(rectangle(entry.c1, entry.c2), slab))
+        return Plan(slab, on_slab(rectangle(entry.c1, entry.c2), slab))
     assert entry.thickness is not None
     b = min(entry.thickness, rule.wall_thickness * d)
     length = max(min(2.0 * b, rule.wall_perimeter * d - b) / 2.0, 0.0)
     first = np.array([1.0, 0.0])
     if entry.second is None:
-        return Plan(slab, _on(leg(first, b, length), slab), ((first, length),))
+        return Plan(slab, on_slab(leg(first, b, length), slab), ((first, length),))
     second = axes[:2] @ np.asarray(entry.second, dtype=float)
     second /= np.linalg.norm(second)
     both = shapely.union_all([leg(a, b, b / 2 + length, b / 2) for a in (first, second)])
-    return Plan(slab, _on(both, slab), ((first, b / 2 + length), (second, b / 2 + length)))
-
-
-def _on(area: Polygon, slab: Polygon) -> Polygon:
-    """The part of an area that lies on the slab."""
-    part = area.intersection(slab)
-    return max(getattr(part, "geoms", [part]), key=lambda p: p.area)
+    return Plan(slab, on_slab(both, slab), ((first, b / 2 + length), (second, b / 2 + length)))
 
 
 def loaded_areas(project: Project, faults: Faults) -> list[LoadedArea]:

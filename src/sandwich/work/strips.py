@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from sandwich.combine.table import Combinations
 from sandwich.core.errors import Faults
 from sandwich.core.resultants import COMPONENTS
+from sandwich.core.situations import ULTIMATE
 from sandwich.core.status import Status
 from sandwich.job.strip import Strip
 from sandwich.mechanics.block import StressBlock, bars_of_faces
@@ -19,7 +20,7 @@ from sandwich.mechanics.cuts import free_body
 from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.aci318 import flexure as aci318
-from sandwich.standards.interface import ULTIMATE, Standard
+from sandwich.standards.interface import Standard
 from sandwich.standards.is456 import flexure as is456
 from sandwich.work.flat import FLAT, FlatPart, flat_part, laid_flat, level_elements, signed_combinations, supports_of
 

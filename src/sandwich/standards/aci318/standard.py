@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
+from sandwich.core.situations import check_ultimate
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
 from sandwich.standards.aci318 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
@@ -73,6 +74,7 @@ class ACI318(
 
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths; phi by the strain check of Table 21.2.2, alike in all situations."""
+        check_ultimate(situation)
         controlled, deep = float(layers.phi(True)), float(layers.phi(False))
         block = self.stress_block(concrete, steel, situation)
         return Strengths(
@@ -85,12 +87,14 @@ class ACI318(
             f_yd_deep=deep * steel.f_yk,
         )
 
-    def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:  # noqa: ARG002
+    def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:
         """Equivalent rectangular stress of 22.2.2.4."""
+        check_ultimate(situation)
         return flexure.stress_block(concrete.cylinder, steel.f_yk, E_s=steel.E_s)
 
-    def member_law(self, concrete: Concrete, steel: Steel, situation: str) -> MemberLaw:  # noqa: ARG002
+    def member_law(self, concrete: Concrete, steel: Steel, situation: str) -> MemberLaw:
         """Rectangular block of 22.2.2.4 with phi of Table 21.2.2, alike in all situations."""
+        check_ultimate(situation)
         return member.member_law(concrete.cylinder, steel.f_yk, E_s=steel.E_s)
 
     def minimum_steel(

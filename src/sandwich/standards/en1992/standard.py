@@ -15,6 +15,7 @@ from numpy.typing import ArrayLike
 
 from sandwich.core.errors import Fault, Faults, InputError
 from sandwich.core.section import Concrete, Steel
+from sandwich.core.situations import check_ultimate
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
 from sandwich.standards.arrangement import Arrangement, Floats, each
@@ -163,6 +164,7 @@ class EN1992(EN1992Walls, EN1998Ends, EN1998Coupling, EN1998Building, EN1992Anch
 
     def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths: bars at yield; layers by 6.5.2; the depth at which bars still reach yield."""
+        check_ultimate(situation)
         partial = self.parameters[situation]
         f_ck = concrete.cylinder
         f_cd = materials.f_cd(f_ck, gamma_c=partial["gamma_c"], alpha_cc=self._value("alpha_cc"))
@@ -192,6 +194,7 @@ class EN1992(EN1992Walls, EN1998Ends, EN1998Coupling, EN1998Building, EN1992Anch
 
     def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:
         """Rectangular block in an ultimate situation (3.1.7(3)) with the partial factors of the set."""
+        check_ultimate(situation)
         factors = self.parameters[situation]
         return flexure.stress_block(
             concrete.cylinder, steel.f_yk, gamma_c=factors["gamma_c"], gamma_s=factors["gamma_s"],
@@ -200,6 +203,7 @@ class EN1992(EN1992Walls, EN1998Ends, EN1998Coupling, EN1998Building, EN1992Anch
 
     def member_law(self, concrete: Concrete, steel: Steel, situation: str) -> MemberLaw:
         """Parabola and rectangle in an ultimate situation (3.1.7(1)) with the partial factors of the set."""
+        check_ultimate(situation)
         factors = self.parameters[situation]
         return member.member_law(
             concrete.cylinder, steel.f_yk, gamma_c=factors["gamma_c"], gamma_s=factors["gamma_s"],

@@ -13,7 +13,7 @@ from sandwich.standards.interface.building import BuildingDemand, Buildings, Swa
 from sandwich.standards.interface.columns import ColumnBars, Near, SlabJoint, Through
 from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.durability import CoverDemand, CoverNeed, Durability, FireDemand, FireNeed
-from sandwich.standards.interface.materials import ULTIMATE, Materials, ServiceSituation, Situation, Strengths
+from sandwich.standards.interface.materials import Materials, ServiceSituation, Situation, Strengths
 from sandwich.standards.interface.member import Member, MemberLaw
 from sandwich.standards.interface.minimum import Minimum
 from sandwich.standards.interface.punching import Punching
@@ -47,7 +47,6 @@ class Standard(
 
 
 __all__ = [
-    "ULTIMATE",
     "AlternativeWalls",
     "Anchorage",
     "AnchoredBar",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Final, Literal, Protocol
+from typing import Literal, Protocol
 
 from numpy.typing import ArrayLike
 
@@ -14,7 +14,6 @@ from sandwich.standards.arrangement import Floats
 
 Situation = Literal["persistent", "accidental", "seismic", "characteristic", "frequent", "quasi-permanent"]
 ServiceSituation = Literal["characteristic", "frequent", "quasi-permanent"]
-ULTIMATE: Final = ("persistent", "accidental", "seismic")
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
+from sandwich.core.situations import check_ultimate
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
 from sandwich.standards.arrangement import Arrangement, Floats, slab_in_every_direction, wall_by_ratios
@@ -66,8 +67,9 @@ class IS456(
         """Nothing: there is no national annex."""
         return ()
 
-    def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:  # noqa: ARG002
+    def strengths(self, concrete: Concrete, steel: Steel, situation: str) -> Strengths:
         """Design strengths, alike in all situations; x_u/d up to x_u,max/d."""
+        check_ultimate(situation)
         block = flexure.stress_block(concrete.cube, steel.f_yk, E_s=steel.E_s)
         f_yd = float(layers.f_yd(steel.f_yk))
         return Strengths(
@@ -81,12 +83,14 @@ class IS456(
             compressed=layers.f_sc(steel.f_yk) / f_yd,
         )
 
-    def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:  # noqa: ARG002
+    def stress_block(self, concrete: Concrete, steel: Steel, situation: str) -> StressBlock:
         """Block of 38.1."""
+        check_ultimate(situation)
         return flexure.stress_block(concrete.cube, steel.f_yk, E_s=steel.E_s)
 
-    def member_law(self, concrete: Concrete, steel: Steel, situation: str) -> MemberLaw:  # noqa: ARG002
+    def member_law(self, concrete: Concrete, steel: Steel, situation: str) -> MemberLaw:
         """Parabola and rectangle of 38.1, alike in all situations."""
+        check_ultimate(situation)
         return member.member_law(concrete.cube, steel.f_yk, E_s=steel.E_s)
 
     def minimum_steel(
