@@ -99,7 +99,7 @@ def test_pictures_from_the_command_line(plate, tmp_path, cli):
         ("required", {}, "give --layer, one of bottom x"), ("required", {"layer": "middle"}, "no such layer; there are"),
         ("mx", {"combination": "U9"}, "no such combination; there are"), ("mx", {"case": "W"}, "no such case; there are G"),
         ("mx", {"case": "G", "combination": "U2"}, "goes without --combination"), ("mx", {"zone": "roof"}, "no zone 'roof'"),
-        ("mx", {"raw": True}, "no peaks of zone wall are averaged"), ("steel stress", {"layer": "top x"}, "is a check"),
+        ("mx", {"layer": "top x"}, "is of the whole thickness"), ("mx", {"raw": True}, "no peaks of zone wall are averaged"), ("steel stress", {"layer": "top x"}, "is a check"),
         ("provided", {"layer": "top x", "combination": "U2"}, "is of all combinations"),
         ("steel stress", {"case": "G"}, "is no resultant"),
     ],

@@ -138,6 +138,8 @@ def map_job(
     project = Project.last_run(job)
     z = _zone(project, zone)
     if of in COMPONENTS:
+        if layer is not None:
+            raise InputError([Fault(f"--of {of}", "is of the whole thickness", "take --layer out")])
         return _resultant(project, z, of, combination, case, raw=raw)
     if case is not None or raw:
         raise InputError([Fault(f"--of {of}", "is no resultant", f"cases are those of {', '.join(COMPONENTS)}")])
