@@ -78,6 +78,9 @@ def test_a_trial_on_the_command_line(cli, plate):
         code, out, err = cli("try", plate, "--set", change)
         assert (code, out) == (2, "")
         assert words in err
+    code, out, err = cli("try", plate, "--set", "zones.plate.f_ck=35", "--set", "zones.plate.f_ck = 40")
+    assert (code, out) == (2, "")
+    assert "a key stands twice" in err
     plate.write_text(plate.read_text().replace("G = 1.35", "G = 1.36"))
     with pytest.raises(StaleError):
         try_job(plate, {"zones.plate.thickness": "300"})

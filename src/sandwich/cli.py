@@ -158,7 +158,10 @@ def try_(
     wrong = next((c for c, (_, sign, _) in zip(changes, pairs, strict=True) if not sign), None)
     if wrong is not None:
         raise typer.BadParameter(f"'{wrong}' is not KEY=VALUE")
-    trial = try_job(job, {key.strip(): value.strip() for key, _, value in pairs})
+    wanted = {key.strip(): value.strip() for key, _, value in pairs}
+    if len(wanted) < len(pairs):
+        raise typer.BadParameter("a key stands twice; give each one value")
+    trial = try_job(job, wanted)
     lines = []
     if picture is not None:
         if trial.walls is None:
