@@ -92,6 +92,17 @@ def test_a_trial_on_the_command_line(cli, plate):
         try_job(plate, {"zones": "300"})
 
 
+def test_names_with_dots_and_signs_stand_in_quotes(cli, plate):
+    plate.write_text(plate.read_text().replace("[zones.plate]", '[zones."level 1.5 = roof"]'))
+    assert cli("run", plate, "--no-pictures")[0] == 0
+    code, out, _ = cli("try", plate, "--set", 'zones."level 1.5 = roof".thickness = 300')
+    assert code == 0
+    assert "level 1.5 = roof" in out
+    code, _, err = cli("try", plate, "--set", "zones.level 1.5 = roof.thickness=300")
+    assert code == 2
+    assert 'NAME one of "level 1.5 = roof"' in err
+
+
 GIVEN = {"bottom x": (10, 200), "bottom y": (16, 200), "top x": (12, 200), "top y": (12, 150)}
 MORE = '[{ layer = "bottom y", diameter = 12, spacing = 200, along = [0, 2], across = [0, 2] }]'
 

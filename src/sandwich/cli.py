@@ -152,14 +152,16 @@ def try_(
     """Try a changed thickness, cover, concrete or bar on the results of the last run."""
     from sandwich.commands.trial import try_job
     from sandwich.core.shown import Shown
+    from sandwich.job.keys import key_and_value
     from sandwich.report.terminal import print_blocks, print_head
 
-    pairs = [c.partition("=") for c in changes]
-    wrong = next((c for c, (_, sign, _) in zip(changes, pairs, strict=True) if not sign), None)
-    if wrong is not None:
-        raise typer.BadParameter(f"'{wrong}' is not KEY=VALUE")
-    wanted = {key.strip(): value.strip() for key, _, value in pairs}
-    if len(wanted) < len(pairs):
+    wanted: dict[str, str] = {}
+    for change in changes:
+        pair = key_and_value(change)
+        if pair is None:
+            raise typer.BadParameter(f"'{change}' is not KEY=VALUE")
+        wanted.setdefault(*pair)
+    if len(wanted) < len(changes):
         raise typer.BadParameter("a key stands twice; give each one value")
     trial = try_job(job, wanted)
     lines = []

@@ -24,6 +24,7 @@ from sandwich.design.settings import Settings
 from sandwich.design.summary import failures
 from sandwich.design.ultimate import design_ultimate
 from sandwich.job import Job
+from sandwich.job.keys import key_parts, quoted
 from sandwich.job.zone import Zone
 from sandwich.project.outcome import Table, Text
 from sandwich.project.project import Project
@@ -231,16 +232,15 @@ def _changed(job: Job, changes: Mapping[str, str]) -> Job:
     """The job with its changes, validated as any other."""
     faults, values = [], {}
     for key, text in changes.items():
-        parts = key.split(".")
+        parts = key_parts(key)
         of_wall = len(parts) >= 3 and parts[0] == "walls" and parts[1] in job.walls and parts[2] in WALL_MAY_CHANGE
         of_zone = len(parts) >= 3 and parts[0] == "zones" and parts[1] in job.zones and parts[2] in MAY_CHANGE
         if not (of_wall or of_zone):
             of = ", ".join(MAY_CHANGE)
-            remedy = f"use zones.NAME.KEY, NAME one of {', '.join(job.zones) or 'none'}, KEY one of {of}"
+            remedy = f"use zones.NAME.KEY, NAME one of {', '.join(map(quoted, job.zones)) or 'none'}, KEY one of {of}"
             if job.walls:
-                remedy += (
-                    f"; or walls.NAME.KEY, NAME one of {', '.join(job.walls)}, KEY one of {', '.join(WALL_MAY_CHANGE)}"
-                )
+                names = ", ".join(map(quoted, job.walls))
+                remedy += f"; or walls.NAME.KEY, NAME one of {names}, KEY one of {', '.join(WALL_MAY_CHANGE)}"
             faults.append(Fault(f"--set {key}", "cannot be tried", remedy))
             continue
         try:

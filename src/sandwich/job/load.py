@@ -18,6 +18,7 @@ from sandwich.core.errors import Fault, Faults, InputError
 from sandwich.job.actions import Action, Case, Combination, Rules
 from sandwich.job.base import Model, fields_of, record
 from sandwich.job.building import Building, Neighbour
+from sandwich.job.keys import key_parts
 from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.job.punching import Punching
 from sandwich.job.source import TABLES, Input, MeshFile, ResultSet, Table
@@ -166,7 +167,7 @@ class Job(Model):
         Parameters
         ----------
         values : dict
-            Key of the job file -> value, such as ``{"zones.floor.thickness": 300}``.
+            Key of the job file -> value, such as ``{"zones.floor.thickness": 300}``; a name with a dot in quotes.
 
         Raises
         ------
@@ -176,7 +177,7 @@ class Job(Model):
         data = deepcopy(self.written)
         faults = Faults()
         for key, value in values.items():
-            *path, last = key.split(".")
+            *path, last = key_parts(key)
             place: Any = data
             for part in path:
                 place = place.setdefault(part, {}) if isinstance(place, dict) else None
