@@ -33,8 +33,8 @@ def test_sections_in_bending_with_axial_force():
     assert float(law.reduction(np.array(0.00355))) == pytest.approx(0.775)
     assert float(later.reduction(np.array(0.0036))) == pytest.approx(0.775)
     assert law.turns == (0.0021, 0.005)
-    assert OLD.stress_block(Concrete(30.0), Steel(550.0), "").depth_limit == pytest.approx(0.003 / 0.008)
-    assert NEW.stress_block(Concrete(30.0), Steel(550.0), "").depth_limit == pytest.approx(0.003 / 0.00875)
+    assert OLD.stress_block(Concrete(30.0), Steel(550.0), "persistent").depth_limit == pytest.approx(0.003 / 0.008)
+    assert NEW.stress_block(Concrete(30.0), Steel(550.0), "persistent").depth_limit == pytest.approx(0.003 / 0.00875)
 
 
 @pytest.mark.parametrize(
