@@ -78,9 +78,16 @@ def test_a_trial_on_the_command_line(cli, plate):
         code, out, err = cli("try", plate, "--set", change)
         assert (code, out) == (2, "")
         assert words in err
-    code, out, err = cli("try", plate, "--set", "zones.plate.f_ck=35", "--set", "zones.plate.f_ck = 40")
-    assert (code, out) == (2, "")
-    assert "a key stands twice" in err
+    bars = "zones.plate.bars={ cover_top = 40 }"
+    for one, other, words in (
+        ("zones.plate.f_ck=35", "zones.plate.f_ck = 40", "a key stands twice"),
+        ("zones.plate.f_ck=35", 'zones."plate".f_ck=40', "which is given too"),
+        (bars, "zones.plate.bars.cover_bottom=45", "stands in 'zones.plate.bars', which is given too"),
+        ("zones.plate.bars.cover_bottom=45", bars, "stands in 'zones.plate.bars', which is given too"),
+    ):
+        code, out, err = cli("try", plate, "--set", one, "--set", other)
+        assert (code, out) == (2, "")
+        assert words in " ".join(err.split())
     plate.write_text(plate.read_text().replace("G = 1.35", "G = 1.36"))
     with pytest.raises(StaleError):
         try_job(plate, {"zones.plate.thickness": "300"})

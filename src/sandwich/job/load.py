@@ -176,8 +176,13 @@ class Job(Model):
         """
         data = deepcopy(self.written)
         faults = Faults()
+        parts = {key: key_parts(key) for key in values}
         for key, value in values.items():
-            *path, last = key_parts(key)
+            over = next((k for k, p in parts.items() if k != key and parts[key][: len(p)] == p), None)
+            if over is not None:  # which of them holds would go by their order
+                faults.add(f"key {key}", f"stands in '{over}', which is given too", "give one of them")
+                continue
+            *path, last = parts[key]
             place: Any = data
             for part in path:
                 place = place.setdefault(part, {}) if isinstance(place, dict) else None
