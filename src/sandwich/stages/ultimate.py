@@ -144,11 +144,11 @@ def _stored(z: ZoneInput, project: Project) -> ZoneDesign:
     """
     held = load_arrays(project.store / f"{file_name(z.name)}.npz") or {}
     try:
-        own, raised = record_of(Ultimate, held), held["raised"]
-        laid = _laid(z, held, project)
+        own, laid = record_of(Ultimate, held), _laid(z, held, project)
+        final = replace(own, a_s=held["raised"], a_s_minimum=held["minimum"])
     except KeyError:
         raise StaleError(f"{project.store} holds no design of zone '{z.name}'; run the job again") from None
-    return ZoneDesign(laid, own, without_gaps(laid, replace(own, a_s=raised)), None, reused=True)
+    return ZoneDesign(laid, own, final, None, reused=True)
 
 
 def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
@@ -190,7 +190,8 @@ def _design(project: Project, progress: Progress) -> list[ZoneDesign]:
             u, reused = design(used), False
             punched, raised = _raised(areas, used, u, standard)
         key = zone_key(used, ultimate, standard)
-        arrays = arrays_of(u) | {"raised": raised.a_s, "diameters": used.settings(standard).bars.diameters}
+        arrays = arrays_of(u) | {"raised": raised.a_s, "minimum": raised.a_s_minimum}
+        arrays["diameters"] = used.settings(standard).bars.diameters
         arrays["deeper from"] = np.array(_laid_key(z, zone_key(z, ultimate, standard)) if used.zone != z.zone else "")
         arrays |= {f"combinations.{n}": np.array(getattr(ultimate, n)) for n in ("names", "situations", "factors")}
         save_arrays(project.store / f"{file_name(z.name)}.npz", key, arrays)

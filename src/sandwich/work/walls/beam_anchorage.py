@@ -60,8 +60,8 @@ def beam_anchorages(standard: SeismicWalls, c: CheckedPart, steel: LintelSteel) 
     room, of, inside = room_beside(c), c.member.of, c.member.of.cover.cover + steel.links.diameter
     at = place_lintel(c.geometry.length, c.geometry.thickness, steel, of.cover).places
     d = steel.chords.diameter
-    apart = [float(np.linalg.norm(at - o, axis=1)[np.linalg.norm(at - o, axis=1) > 1e-6].min()) for o in at]
-    bars = [(CHORDS, d, min(apart) - d)]
+    apart = np.linalg.norm(at[:, None] - at, axis=-1)
+    bars = [(CHORDS, d, float(apart[apart > 1e-6].min()) - d)]
     if steel.diagonals is not None:
         bars.append((DIAGONALS, steel.diagonals.diameter, CLEAR))
     out = []

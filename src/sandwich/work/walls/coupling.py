@@ -112,21 +112,22 @@ class CouplingBeams:
         plain = first if given.links is not None else self._with_links(group, first, chords=given.chords is None)
         found = [self.of(c, plain) for c in group]
         required = any(b.need.required for b in found)
-        holds = self._use(group, plain) <= HELD and all(self._carries(c, plain) for c in group)
+        holds = self._holds(group, plain) and all(self._carries(c, plain) for c in group)
         if not required and (holds or not all(b.need.allowed for b in found)):
             return plain
         crossed = self._with_diagonals(group, first, given)
-        if required or (self._use(group, crossed) <= HELD and all(self._carries(c, crossed) for c in group)):
+        if required or (self._holds(group, crossed) and all(self._carries(c, crossed) for c in group)):
             return crossed
         return plain
 
-    def _use(self, group: list[CheckedPart], steel: LintelSteel, names: tuple[str, ...] | None = None) -> float:
-        checks = [k for c in group for k in self.of(c, steel).checks]
-        return worst_of([k for k in checks if names is None or k.check.name in names])
+    def _holds(self, group: list[CheckedPart], steel: LintelSteel, names: tuple[str, ...] | None = None) -> bool:
+        """Whether all lintels of a group pass, or those of their checks that are named."""
+        checks = (k.check for c in group for k in self.of(c, steel).checks)
+        return all(k.utilisation <= HELD for k in checks if names is None or k.name in names)
 
     @staticmethod
     def _carries(c: CheckedPart, steel: LintelSteel) -> bool:
-        return all(k.utilisation <= HELD for k in c.member.checks(steel))
+        return all(k.utilisation <= HELD for k in c.member.checks(steel, exact=False))
 
     def _rules(self, c: CheckedPart) -> tuple[BarRule, BarRule]:
         """Bars of the wall, and ties of its seismic design, that may be chosen."""
@@ -138,7 +139,7 @@ class CouplingBeams:
 
         Thicker chords let them stand further apart, thinner ones find room in the walls: both together weigh least.
         """
-        if self._use(group, steel) <= HELD:
+        if self._holds(group, steel):
             return steel
         rules, g = self._rules(group[0]), group[0].geometry
         links = [o for rule in rules for o in arrangements(rule) if o.area >= steel.links.area]
@@ -150,7 +151,7 @@ class CouplingBeams:
             if best is not None and 2.0 * chord.area >= best[0]:
                 break
             tried = (replace(steel, chords=chord, links=o) for o in links)
-            found = next((t for t in tried if self._use(group, t) <= HELD), None)
+            found = next((t for t in tried if self._holds(group, t)), None)
             if found is not None and all(self._carries(c, found) for c in group):
                 weight = 2.0 * chord.area + found.links.area * 2.0 * (g.length + g.thickness)
                 best = min(best or (math.inf, found), (weight, found), key=lambda b: b[0])
@@ -169,7 +170,7 @@ class CouplingBeams:
                     [c.member for c in group], rule, with_own, (given.chords is not None, False)
                 )  # fmt: skip
             tried = self._tied(group, with_own, own, ties, whole=whole, fixed=given.links is not None)
-            use = self._use(group, tried)
+            use = worst_of([k for c in group for k in self.of(c, tried).checks])
             if best is None or use < best[0]:
                 best = use, tried
             if use <= HELD:
@@ -195,9 +196,9 @@ class CouplingBeams:
             options = [replace(steel, links=o) for o in arrangements(rule) if o.area >= steel.links.area]
             faces = ("bars round the diagonals", "bars at the faces", "spacing of links")
             probe = (replace(s, diagonals=replace(own, ties=ties[-1])) for s in (steel, *options))
-            steel = next((s for s in probe if self._use(group, s, faces) <= HELD), steel)
+            steel = next((s for s in probe if self._holds(group, s, faces)), steel)
         tried = [with_ties(o) for o in ties if not whole or o.area >= steel.links.area]
-        return next((t for t in tried if self._use(group, t, BY_TIES) <= HELD), most)
+        return next((t for t in tried if self._holds(group, t, BY_TIES)), most)
 
 
 def beams_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedBeam]:
