@@ -201,6 +201,11 @@ def test_a_change_is_tried_on_the_walls(core, cli, tmp_path):
     trial = try_job(job, {"walls.core.bars": "[{parts = ['P1'], vertical = {diameter = 16, spacing = 100}}]"})
     assert set(trial.walls.parts["part"]) == {"A P1", "B P1"}
     assert (trial.walls.parts["after"] < trial.walls.parts["before"]).any()
+    # bars that are given to uprights alone leave those of lintels to the rule
+    ground = try_job(job, {"walls.core.bars": "[{storeys = ['ground'], vertical = {diameter = 16, spacing = 100}}]"})
+    other = ground.walls.parts[ground.walls.parts["bars before [mm]"] != ground.walls.parts["bars after [mm]"]]
+    assert set(other["storey"]) == {"ground"}
+    assert other["bars after [mm]"].str.startswith("v 16/100").all()
     code, out, _ = cli("try", job, "--set", "zones.core.thickness=200", "--picture", tmp_path / "curve.png")
     assert code == 0
     assert "0.80 times as stiff in its plane" in out

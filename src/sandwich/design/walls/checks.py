@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -10,7 +11,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.section import Concrete, Steel
 from sandwich.design.walls.bars import Cover, LintelSteel, Placed, WallSteel, effective_depth, place_lintel, place_wall
-from sandwich.design.walls.demands import Demand, corners
+from sandwich.design.walls.demands import Acting, Demand, corners
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
 from sandwich.model.walls.outline import follow, walls_about
@@ -224,8 +225,7 @@ class _Worst:
 
 def check_wall(
     geometry: PartGeometry, steel: WallSteel, of: PartMaterials, standard: Standard, strengths: Strengths,
-    demand: Demand, situations: NDArray[np.object_], stations: int, *, exact: bool = True,
-    rays: bool = True,
+    acting: Sequence[Acting], stations: int, *, exact: bool = True, rays: bool = True,
 ) -> list[PartCheck]:  # fmt: skip
     """All checks of a wall or pier, the governing demand of each.
 
@@ -235,10 +235,8 @@ def check_wall(
         The part.
     standard, strengths : Standard, Strengths
         The standard, and the strengths of sections made so far.
-    demand : Demand
-        Demands at its stations, those of the bottom with number 0.
-    situations : ndarray of str, shape (k,)
-        Situation of each combination.
+    acting : sequence of Acting
+        Demands at its stations, those of the bottom with number 0, by situation.
     stations : int
         Number of its stations.
     exact : bool
@@ -252,10 +250,7 @@ def check_wall(
         One a check.
     """
     found = _Worst(no_room(steel, of.cover, geometry.thickness))
-    of_demand = situations[demand.combination]
-    for situation in dict.fromkeys(of_demand):
-        mine = np.flatnonzero(of_demand == situation)
-        d = demand.picked(mine)
+    for situation, mine, d in acting:
         strength = strengths.of(geometry, steel, of, situation)
         found.take(bending(BENDING, strength, d, mine, exact=exact, rays=rays))
         bottom, slim, e = second_order(geometry, steel, of, standard, d, stations, situation)
@@ -311,7 +306,7 @@ def bending(
 ) -> PartCheck:  # fmt: skip
     """Bending with axial force under the demands that can govern; not exact, it tells 0 or inf."""
     out = d.M_out if M_out is None else M_out
-    at = corners(d.N, out, d.M)
+    at = d.corners if M_out is None else corners(d.N, out, d.M)
     N, Mx, My = d.N[at], out[at], d.M[at]
     clause = clause or strength.law.clause
     if not exact:
@@ -338,15 +333,12 @@ def bending(
 
 def check_lintel(
     geometry: PartGeometry, steel: LintelSteel, of: PartMaterials, standard: Standard, strengths: Strengths,
-    demand: Demand, situations: NDArray[np.object_], *, exact: bool = True,
-    rays: bool = True,
+    acting: Sequence[Acting], *, exact: bool = True, rays: bool = True,
 ) -> list[PartCheck]:  # fmt: skip
     """All checks of a lintel, the governing demand of each; as `check_wall`."""
     found = _Worst(no_room(steel, of.cover, geometry.thickness))
-    of_demand = situations[demand.combination]
-    for situation in dict.fromkeys(of_demand):
-        mine = np.flatnonzero(of_demand == situation)
-        d, part = demand.picked(mine), lintel_part(geometry, steel, of, situation)
+    for situation, mine, d in acting:
+        part = lintel_part(geometry, steel, of, situation)
         if steel.diagonals is not None and situation == SEISMIC:
             # its diagonals carry all of it, which their own checks see to
             for check in standard.wall_steel(part, np.zeros(1), np.zeros(1)):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import cached_property
 from typing import Final, TypeVar
 
 import numpy as np
@@ -24,7 +25,7 @@ from sandwich.design.walls.checks import (
     lintel_part,
     wall_part,
 )
-from sandwich.design.walls.demands import Demand
+from sandwich.design.walls.demands import Acting, Demand, by_situation
 from sandwich.standards.interface import Standard, WallPart
 
 T = TypeVar("T")
@@ -49,7 +50,7 @@ class Member:
         """All its checks at some bars; see `check_wall`."""
         key = steel, exact
         if key not in self._checked:
-            common = (self.geometry, steel, self.of, self.standard, self.strengths, self.demand, self.situations)
+            common = (self.geometry, steel, self.of, self.standard, self.strengths, self.by_situation)
             if isinstance(steel, LintelSteel):
                 self._checked[key] = check_lintel(*common, exact=exact, rays=self.rays)  # type: ignore[arg-type]
             else:
@@ -60,10 +61,10 @@ class Member:
         """Whether all checks pass that vertical bars, or chords, mend."""
         return all(c.utilisation <= HELD for c in self.checks(steel, exact=False) if c.name not in UNMENDED)
 
-    def by_situation(self) -> list[tuple[str, Demand]]:
+    @cached_property
+    def by_situation(self) -> list[Acting]:
         """Demands by situation."""
-        of = self.situations[self.demand.combination]
-        return [(s, self.demand.picked(np.flatnonzero(of == s))) for s in dict.fromkeys(of)]
+        return by_situation(self.demand, self.situations)
 
 
 UNMENDED: Final = (  # what vertical bars do not change, or make worse
@@ -123,7 +124,7 @@ def _by_minimum(members: Sequence[Member], options: list[ParallelBars], steel: W
 
 def steel_holds(member: Member, steel: WallSteel, names: tuple[str, ...]) -> bool:
     """Whether checks of the steel alone hold, those of some names."""
-    for situation, d in member.by_situation():
+    for situation, _, d in member.by_situation:
         part = wall_part(member.geometry, steel, member.of, situation)
         rows = member.standard.wall_steel(part, d.V, d.N)
         if any(c.utilisation.max() > HELD for c in rows if c.name in names):
@@ -141,7 +142,7 @@ def _web(
     """
 
     def enough(m: Member, option: ParallelBars) -> bool:
-        for situation, d in m.by_situation():
+        for situation, _, d in m.by_situation:
             if situation == carried:
                 continue
             part = tried(m, option, situation)
@@ -213,7 +214,7 @@ def _couple(member: Member, steel: WallSteel) -> float:
     d, g = member.demand, member.geometry
     f_y = min(
         member.standard.member_law(member.of.concrete, member.of.steel, s).steel.strength
-        for s, _ in member.by_situation()
+        for s, *_ in member.by_situation
     )
     web = member.of.cover.curtains * steel.vertical.area * g.length / 2.0
     force = np.abs(d.M) / (LEVER * g.length) + d.N / 2.0

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass
-from typing import Final
+from functools import cached_property
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,6 +37,26 @@ class Demand:
             N=self.N[which], V=self.V[which], V_out=self.V_out[which], M=self.M[which], M_out=self.M_out[which],
             combination=self.combination[which], station=self.station[which],
         )  # fmt: skip
+
+    @cached_property
+    def corners(self) -> Ints:
+        """Those that can govern bending with axial force."""
+        return corners(self.N, self.M_out, self.M)
+
+
+class Acting(NamedTuple):
+    """Demands of one situation, and their numbers among all."""
+
+    situation: str
+    mine: Ints
+    demand: Demand
+
+
+def by_situation(demand: Demand, situations: NDArray[np.object_]) -> list[Acting]:
+    """Demands apart by the situation of their combination, (k,) in `situations`."""
+    of = situations[demand.combination]
+    each = ((s, np.flatnonzero(of == s)) for s in dict.fromkeys(of))
+    return [Acting(s, mine, demand.picked(mine)) for s, mine in each]
 
 
 def demands(steady: Floats, either: Floats) -> Demand:

@@ -6,7 +6,7 @@ import itertools
 import math
 from collections import defaultdict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -30,6 +30,8 @@ from sandwich.work.walls.stations import Station, WallCuts
 
 Floats = NDArray[np.float64]
 FORCE: Final = {"N": ("kN", 1e-3), "N mm": ("kNm", 1e-6)}
+OF_UPRIGHT: Final = ("vertical", "horizontal", "ends", "ties")
+OF_LINTEL: Final = ("chords", "links", "diagonals")
 
 
 @dataclass(frozen=True)
@@ -133,8 +135,12 @@ def group_of(wall: LaidWall, part: Part) -> tuple[str, ...]:
 
 
 def given_bars(asked: Wall, part: Part) -> WallBars | None:
-    """The first entry of the job's bars that fits a part."""
-    return next((bars for bars in asked.bars if bars.fits(part.storey, part.panel, part.name)), None)
+    """What the first entry of the job's bars that fits a part gives it; None where that is nothing."""
+    found = next((bars for bars in asked.bars if bars.fits(part.storey, part.panel, part.name)), None)
+    mine, other = (OF_UPRIGHT, OF_LINTEL) if part.kind.upright else (OF_LINTEL, OF_UPRIGHT)
+    if found is None or all(getattr(found, name) is None for name in mine):
+        return None
+    return replace(found, **dict.fromkeys(other))  # type: ignore[arg-type]  # each of them may be left out
 
 
 def _steel(wall: LaidWall, part: Part, members: list[Member]) -> Laid:
