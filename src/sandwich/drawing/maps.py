@@ -12,10 +12,11 @@ import numpy as np
 from matplotlib import colormaps, rc_context, rcParamsDefault
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.cm import ScalarMappable
-from matplotlib.collections import LineCollection, PolyCollection
+from matplotlib.collections import LineCollection, PathCollection, PolyCollection
 from matplotlib.colors import BoundaryNorm
 from matplotlib.figure import Figure
 from matplotlib.patches import Patch
+from matplotlib.path import Path
 from matplotlib.text import Text
 from matplotlib.ticker import MaxNLocator
 from matplotlib.transforms import Bbox
@@ -41,6 +42,7 @@ UNCHECKED, HATCH = "#eceff1", "#90a4ae"
 _UP, _ROUND = np.radians([ELEVATION, AZIMUTH])
 BRIGHT = (0.30, 0.59, 0.11)  # how much of the brightness is red, green and blue
 FINE = 10_000  # elements beyond which their edges would hide the colours
+FEW = 2_000  # lines of an outline that are drawn one by one
 TOWARDS_VIEWER = np.array([np.cos(_UP) * np.cos(_ROUND), np.cos(_UP) * np.sin(_ROUND), np.sin(_UP)])
 ZONES = ("#7fb3d5", "#f0b27a", "#a9cf8f", "#c39bd3", "#e6c84f", "#95a5a6")
 
@@ -71,7 +73,7 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
         ax.add_collection(PolyCollection(list(d.hatched), fc=UNCHECKED, ec=HATCH, hatch="////", lw=0.0))
     if len(d.view.corners) <= FINE:
         ax.add_collection(LineCollection(list(_rings(d)), colors=INK, linewidths=0.25, alpha=0.25))
-    ax.add_collection(LineCollection(list(d.outline), colors=INK, linewidths=1.4))
+    _outline(ax, d.outline)
     if len(d.ticks):
         half = 0.016 * size.max() * d.ticks[:, 2:]
         ends = np.stack([d.ticks[:, :2] - half, d.ticks[:, :2] + half], 1)
@@ -103,6 +105,16 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
         (bar.ax.set_xticklabels if wide else bar.ax.set_yticklabels)(told)
         bar.ax.tick_params(labelsize=9)
     return ax
+
+
+def _outline(ax: Axes, lines: NDArray[np.float64]) -> None:
+    """Draw lines (n, 2, 2): few each for itself, on whole pixels; many as one path, as thousands take long."""
+    if len(lines) <= FEW:
+        ax.add_collection(LineCollection(list(lines), colors=INK, linewidths=1.4))
+        return
+    codes = np.tile(np.array([Path.MOVETO, Path.LINETO], dtype=Path.code_type), len(lines))
+    path = Path(lines.reshape(-1, 2), codes)
+    ax.add_collection(PathCollection([path], facecolors="none", edgecolors=INK, linewidths=1.4))
 
 
 def _numbers(ax: Axes, d: MapDescription, size: NDArray[np.float64]) -> None:
@@ -258,5 +270,6 @@ def png(draw: Callable[..., Any], *what: Any, **options: Any) -> bytes:
         warnings.filterwarnings("ignore", "Glyph .* missing from font")  # a box stands for it
         figure = draw(*what, **options).figure
         figure.canvas.print_png(buffer, pil_kwargs={"compress_level": 3})
-    figure.clear()  # its parts hold each other, and would stay until they are looked for
+    for held in [c for ax in figure.axes for c in ax.collections]:
+        held.remove()  # the parts of a figure hold each other: what is large would stay until it is looked for
     return buffer.getvalue()
