@@ -216,3 +216,55 @@ def test_both_faces_are_raised_where_the_force_turns(tmp_path):
     ratio = result.steel.set_index(["layer", "point"])[REQUIRED] / plain
     for face in ("top", "bottom"):
         assert max(ratio[f"{face} x"].max(), ratio[f"{face} y"].max()) == pytest.approx(f.raised, rel=1e-6)
+
+
+def _with_a_drop_panel(folder, own_zone):
+    """A plate of 10 x 10 m, 250 mm thick, 400 mm over the 2 m in its middle, and a column of 300 mm there."""
+    job = write_plate(folder, n=20, size=0.5)
+    rows = pd.read_csv(folder / "elements.csv")
+    k = rows["element"] - 100
+    thick = (k // 20).between(8, 11) & (k % 20).between(8, 11)
+    rows.loc[thick, "thickness"] = 0.4
+    rows.loc[thick & own_zone, "group"] = "b"
+    rows.to_csv(folder / "elements.csv", index=False)
+    column = '[punching.column]\nzone = "%s"\ndiameter = 300\nat = [[5, 5, 0]]\nforce = { G = 500, Q = 0 }\n'
+    text = job.read_text() + column % ("panel" if own_zone else "plate")
+    zone = re.search(r"(?s)\[zones\.plate\].*?(?=\[\[)", text).group()
+    more = zone.replace("zones.plate", "zones.panel").replace('["a"]', '["b"]') if own_zone else ""
+    job.write_text(text.replace(zone, zone + more))
+    return job
+
+
+DROP = '[punching.panel]\nzone = "plate"\nkind = "drop panel"\nc1 = 2000\nc2 = 2000\nat = [[5, 5, 0]]\nforce = { G = 500, Q = 0 }\n'
+
+
+@pytest.mark.parametrize("own_zone", [False, True])
+def test_a_drop_panel_is_checked_in_the_slab_beyond_it(tmp_path, own_zone, cli):
+    job = _with_a_drop_panel(tmp_path, own_zone)
+    plain = run_job(job, pictures=False)
+    (warning,) = (w for w in plain.warnings if w.subject == "column")
+    assert warning.grave
+    own = job.read_text() + DROP
+    d, r = 250.0 - 30.0 - 12.0, 0.56 * 2000.0
+    for standard, u, clause in (
+        ("EN 1992-1-1:2004", 2.0 * np.pi * (r + 2.0 * d), "6.4"), ("ACI 318-19", 4.0 * (2000.0 + d), "22.6.5"),
+        ("IS 456:2000", 4.0 * (2000.0 + d), "31.6.3"),
+    ):  # fmt: skip
+        job.write_text(own + f'[design]\nstandard = "{standard}"\n')
+        result = run_job(job, pictures=False)
+        assert not [w for w in result.warnings if w.subject in ("column", "panel")]
+        found = result.frame("punching").set_index("loaded area")
+        assert found.loc["panel", ["kind", "where", "d [mm]", "clause"]].tolist() == ["drop panel", "inside", d, clause]
+        assert found.loc["panel", "perimeter [mm]"] == pytest.approx(u, rel=1e-3)
+        assert found.loc["panel", "v_Ed [MPa]"] == pytest.approx(675e3 / (u * d), rel=1e-3)
+        assert found.loc["column", "d [mm]"] == pytest.approx(400.0 - 42.0)
+    job.write_text(own)
+    run_job(job, pictures=False)
+    code, out, _ = cli("explain", job, "--punching", "panel")
+    assert code == 0
+    assert "(6.34)" in out
+    # its size has to be that of the thick part
+    for was, now, words in (("2000", "2400", "larger than the thick part"), ("[[5, 5", "[[1.5, 5", "no thinner slab")):
+        job.write_text(job.read_text().split("[punching.panel]")[0] + DROP.replace(was, now))
+        with pytest.raises(InputError, match=words):
+            run_job(job, pictures=False)

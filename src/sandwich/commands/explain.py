@@ -201,7 +201,6 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
     settings = z.settings(standard)
     top = bool(at.forces.V[k] >= 0.0)
     over = steel_over(at, z, worst.steel, settings, top=top)
-    column = at.column(at.h, over.d, standard)
     load = next(q for j, q in loads_on(at, z, over, worst.factor, settings, top=top) if j == k)
     source = {"integrated": "resultants of the elements around it", "reactions": "reactions inside its plan"}
     of = "force given by case" if isinstance(at.entry.force, dict) else source[at.entry.force]
@@ -222,10 +221,11 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
         count = f"means over {len(over.points)} points in the width of the area and {beside:g} d on both sides"
         ratios = quantities(("rho_1", "rho_2"), np.array([load.rho_x, load.rho_y]), "-")
         given = (Quantity("raised by", worst.factor, ""),) if worst.factor > 1.0 else ()
-        results = (Quantity("d", over.d, "mm"), *ratios, Quantity("sigma_cp", load.sigma, "MPa"))
+        results = (Quantity("h", at.h, "mm"), Quantity("d", over.d, "mm"), *ratios, Quantity("sigma_cp", load.sigma, "MPa"))
         bars = "Bars provided at" if worst.steel.laid else "Bars required at"
         sheet.add(Step(f"{bars} the {face}, in tension, and their depth", "", count, given, results))
         sheet.heading = "Control perimeter"
+        column = at.column(at.h, over.d, standard)
         edges = f"{column.place}; it runs to {len(column.edges)} free edges"
         middle = quantities(("centroid 1", "centroid 2"), column.control.centroid, "mm")
         sheet.add(

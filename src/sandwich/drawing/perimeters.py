@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import textwrap
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -16,6 +17,8 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
 HOLDS, ROWS = "#2471a3", "#d35400"
+PANEL = "#d5dbdf"
+LINE = 66  # letters in a line over the worst place
 
 
 def draw_plan(d: PlanDescription) -> Axes:
@@ -24,11 +27,14 @@ def draw_plan(d: PlanDescription) -> Axes:
     whole = figure.add_axes((0.05, 0.08, 0.50, 0.77))
     detail = figure.add_axes((0.60, 0.08, 0.38, 0.77))
     for ax, places in ((whole, d.places), (detail, d.places[:1])):
+        for panel in (p for p in d.places if p.panel):
+            ax.add_patch(Polygon(panel.area, facecolor=PANEL, edgecolor=INK, lw=0.8, zorder=0.5))
         for ring in d.rings:
             ax.add_patch(Polygon(ring, fill=False, edgecolor=INK, lw=1.4))
         for p in places:
             colour = FAIL if p.fails else HOLDS
-            ax.add_patch(Polygon(p.area, facecolor=INK, edgecolor=INK))
+            if not p.panel:
+                ax.add_patch(Polygon(p.area, facecolor=INK, edgecolor=INK))
             ax.add_collection(LineCollection(list(p.rows), colors=ROWS, linewidths=1.0, capstyle="round"))
             ax.add_collection(LineCollection(list(p.perimeter), colors=colour, linewidths=2.0, capstyle="round"))
             ax.add_collection(LineCollection(list(p.behind), colors=colour, linewidths=1.0, linestyles=":"))
@@ -49,9 +55,11 @@ def draw_plan(d: PlanDescription) -> Axes:
     low, high = pieces.min(0), pieces.max(0)
     middle, half = (low + high) / 2, 0.62 * float((high - low).max())
     detail.set(xlim=(middle[0] - half, middle[0] + half), ylim=(middle[1] - half, middle[1] + half))
-    detail.set_title(f"{worst.name}: {worst.told}", fontsize=10, loc="left", color=FAIL if worst.fails else INK)
+    told = textwrap.fill(f"{worst.name}: {worst.told}", LINE)
+    detail.set_title(told, fontsize=10, loc="left", color=FAIL if worst.fails else INK)
     handles: list[Line2D | Patch] = [
         Patch(facecolor=INK, label="loaded area"),
+        *([Patch(facecolor=PANEL, edgecolor=INK, label="drop panel")] if any(p.panel for p in d.places) else []),
         Line2D([], [], color=FAIL if worst.fails else HOLDS, lw=2, label="control perimeter"),
     ]
     if len(worst.behind):

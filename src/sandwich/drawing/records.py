@@ -73,6 +73,8 @@ class PlaceDescription:
         Maximum utilisation without reinforcement [-].
     fails : bool
         Whether a check is exceeded.
+    panel : bool
+        Whether it is a drop panel, on which a column stands.
     """
 
     name: str
@@ -83,6 +85,7 @@ class PlaceDescription:
     rows: NDArray[np.float64]
     use: float
     fails: bool
+    panel: bool = False
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from sandwich.job.base import Finite, Millimetres, Model, Place, record
 _SIZES = {
     "column": "c1 and c2 in mm, or diameter",
     "loaded area": "c1 and c2 in mm, or diameter",
+    "drop panel": "c1 and c2 in mm, or diameter",
     "wall end": "thickness in mm",
     "wall corner": "thickness in mm and second, the direction of the other wall",
 }
@@ -18,8 +19,10 @@ _SIZES = {
 
 @record
 class Punching(Model):
-    """Alike columns, wall ends or corners, or loaded areas of one zone [mm], at their places [m].
+    """Alike columns, wall ends or corners, loaded areas or drop panels of one zone [mm], at their places [m].
 
+    A drop panel is looked at in the thinner slab beyond it, which is that of the zone; the column on it is an entry of
+    its own.
     `along` is the direction of side c1, that of the x bars where it is not given, or the one in which a wall goes on
     from its end; `second` that of the other wall at a corner. The force is integrated around the control perimeter,
     or that of the supports inside the area in plan, or given by case [kN], positive where it pushes towards the top.
@@ -29,7 +32,7 @@ class Punching(Model):
 
     zone: str
     at: Annotated[tuple[Place, ...], Field(min_length=1)]
-    kind: Literal["column", "wall end", "wall corner", "loaded area"] = "column"
+    kind: Literal["column", "wall end", "wall corner", "loaded area", "drop panel"] = "column"
     c1: Millimetres | None = None
     c2: Millimetres | None = None
     diameter: Millimetres | None = None

@@ -21,8 +21,9 @@ from sandwich.stages.ultimate import ULTIMATE
 from sandwich.standards.column import Reinforcement
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
+from sandwich.work.drop_panels import DROP
 from sandwich.work.loaded_areas import LoadedArea, loaded_areas
-from sandwich.work.punching import PunchedArea, punch, punch_laid
+from sandwich.work.punching import PunchedArea, punch, punch_laid, thinner_slabs
 
 LEVEL: Final = 0.9  # cosine of the slope up to which a slab is drawn in plan
 NAME: Final = "loaded area"
@@ -84,11 +85,13 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
             tables=tables,
             summary=(Table(f"Punching, clause {clause}: {more}", short, bad=bad),),
             figures=tuple(_plan([f for f in found if f.area.zone == zone], zone, standard) for zone in zones),
+            warnings=thinner_slabs(found, project),
             sections=(Section("Punching", tuple(blocks)),),
         )
 
 
 PUNCHING: Final = PunchingStage()
+
 
 
 def punching_frame(found: list[PunchedArea], standard: Standard) -> pd.DataFrame:
@@ -163,12 +166,13 @@ def _plan(found: list[PunchedArea], zone: str, standard: Standard) -> Figure:
                 PlaceDescription(
                     name=f.area.name,
                     told=shown.text(told),
-                    area=plan(c.sides, f.area),
+                    area=plan(np.array(f.area.area(c.d, standard).exterior.coords)[:-1], f.area),
                     perimeter=plan(c.control.segments, f.area),
                     behind=plan(f.area.behind(c, standard), f.area),
                     rows=plan(np.concatenate(laid) if laid else np.zeros((0, 2, 2)), f.area),
                     use=max(p.use, p.use_face),
                     fails=f.exceeded,
+                    panel=f.area.entry.kind == DROP,
                 )
             )
         note = (

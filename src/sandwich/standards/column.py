@@ -28,7 +28,8 @@ class ControlRule(NamedTuple):
 
     Distance of the control perimeter over d, its corners, openings that count [mm], whether their shadow is widened;
     depths on both sides of an area over which steel ratios are means; of a wall the part that counts at its end or
-    corner: up to so many depths of its thickness and of its perimeter.
+    corner: up to so many depths of its thickness and of its perimeter; the radius that a rectangular head inside the
+    slab counts with, by its sides [mm], where it counts as a circle.
     """
 
     distance: float
@@ -38,6 +39,7 @@ class ControlRule(NamedTuple):
     beside: float = 3.0
     wall_thickness: float = 2.8
     wall_perimeter: float = 5.6
+    head: Callable[[float, float], float] | None = None
 
 
 @dataclass(frozen=True)

@@ -24,6 +24,7 @@ from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import STATED, ControlRule, SlabColumn
 from sandwich.standards.interface import Standard
+from sandwich.work.drop_panels import DROP, thickness_at, thickness_beyond
 from sandwich.work.flat import (
     FLAT,
     factors_of_cases,
@@ -94,24 +95,26 @@ class LoadedArea:
     def behind(self, column: SlabColumn, standard: Standard) -> Floats:
         """Pieces of the control perimeter behind openings, which carry no shear, shape (s, 2, 2) [mm]."""
         rule = standard.control(column.h, column.d)
-        plan = replace(_plan(self.entry, self.axes, self.slab, column.d, rule), reach=rule.reach, widen=rule.widen)
+        plan = replace(self._seen(column.d, rule)[0], reach=rule.reach, widen=rule.widen)
         return plan.behind(rule.distance * column.d, rule.corners)
 
     def column(self, h: float, d: float, standard: Standard) -> SlabColumn:
         """The place as a standard sees it, in a slab of thickness h and depth d [mm]."""
         entry = self.entry
-        beta = entry.beta or STATED.get(entry.kind)
-        plan = _plan(entry, self.axes, self.slab, d, standard.control(h, d))
+        plan, round_ = self._seen(d, standard.control(h, d))
         return column_on(
-            plan,
-            h,
-            d,
-            standard,
-            kind=entry.kind,
-            round_=entry.diameter is not None,
-            beta=beta,
-            shear=entry.reinforcement,
-        )
+            plan, h, d, standard, kind="column" if entry.kind == DROP else entry.kind, round_=round_,
+            beta=entry.beta or STATED.get(entry.kind), shear=entry.reinforcement,
+        )  # fmt: skip
+
+    def _seen(self, d: float, rule: ControlRule) -> tuple[Plan, bool]:
+        """The area on its slab as a standard sees it, and whether it is a circle, as a head inside the slab may be."""
+        entry = self.entry
+        plan = _plan(entry, self.axes, self.slab, d, rule)
+        if entry.kind != DROP or rule.head is None or entry.c1 is None or entry.c2 is None:
+            return plan, entry.diameter is not None
+        inside = self.slab.covers(plan.area.buffer(rule.distance * d))
+        return (replace(plan, area=circle(2.0 * rule.head(entry.c1, entry.c2))) if inside else plan), inside
 
 
 def _plan(entry: Punching, axes: Floats, slab: Polygon, d: float, rule: ControlRule) -> Plan:
@@ -191,6 +194,8 @@ def _overlap(a: LoadedArea, b: LoadedArea, standard: Standard) -> bool:
     given = isinstance(a.entry.force, dict) and isinstance(b.entry.force, dict)
     if given and a.entry is not b.entry:  # forces by hand, such as of two faces
         return False
+    if (a.entry.kind == DROP) != (b.entry.kind == DROP):  # a column stands on its panel
+        return False
     if a.zone != b.zone or abs(float((b.origin - a.origin) @ a.axes[2])) > a.h / 2.0:
         return False
     d = 0.8 * min(a.h, b.h)
@@ -223,12 +228,19 @@ def _place(
             faults.add(f"{where}.second", found, "give that of the other wall, in the plane of the slab")
             return None
     of = int(np.linalg.norm(z.xyz - origin, axis=1).argmin())
-    h = float(z.h[of])
+    h = thickness_at(project.zones, origin, axes) if entry.kind == DROP else float(z.h[of])
     on = abs((z.xyz[of] - origin) @ normal) < h
     slab = _slab(project, origin, axes, 0.25 * h, plans) if on else None
     if slab is None:
         faults.add(f"{where}.at", f"{told} is not on zone {z.name}", "give places on the slab in m")
         return None
+    if entry.kind == DROP:
+        panel = _plan(entry, axes, slab, h, project.standard.control(h, h)).area
+        beyond = thickness_beyond(z, panel, origin, axes, h) if panel.area > 0.0 else h
+        if isinstance(beyond, str):
+            faults.add(f"{where}.at", f"the drop panel at {told} {beyond}", "give its size, and the zone beyond it")
+            return None
+        h = beyond
     d = h / 2 + float(np.nanmean(np.abs(z.zone.bars.layers().axes(h))))
     plan = _plan(entry, axes, slab, d, project.standard.control(h, d))
     if plan.area.is_empty:

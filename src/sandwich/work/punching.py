@@ -10,16 +10,19 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, status_of
 from sandwich.design.bar_sets import Given
 from sandwich.design.record import Ultimate
 from sandwich.design.settings import Settings
+from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import ColumnLoad, Punched, SlabColumn
 from sandwich.standards.interface import Standard
 from sandwich.work.bars import bars_at_depth, given_of
 from sandwich.work.column_bars import Supported, bands_of, raised_near
+from sandwich.work.drop_panels import DROP, THINNER, thinner_around
 from sandwich.work.loaded_areas import LoadedArea
 
 Floats = NDArray[np.float64]
@@ -193,6 +196,19 @@ def supported(of: PunchedArea) -> Supported:
     return Supported(of.area, of.designed, of.tops)
 
 
+def thinner_slabs(found: list[PunchedArea], project: Project) -> tuple[WarningNote, ...]:
+    """Warnings of loaded areas near which the slab grows thinner, where no drop panel is checked there."""
+    standard = project.standard
+    panels = [f.area for f in found if f.area.entry.kind == DROP]
+    out = []
+    for f in found:
+        a, d = f.area, f.column.d
+        on = any(p.area(d, standard).covers(shapely.Point(p.flat(a.origin))) for p in panels)
+        if a.entry.kind != DROP and not on:
+            out.append(thinner_around(a.name, a.area(d, standard), a.origin, a.axes, a.h, project))
+    return tuple(w for w in out if w is not None)
+
+
 def _laid(zone: ZoneInput, laid: Given, settings: Settings) -> Counted:
     """Bars that lie there, at their own depth."""
     assumed = np.abs(settings.bars.axes(zone.h))
@@ -225,13 +241,15 @@ def steel_over(loaded: LoadedArea, zone: ZoneInput, steel: Counted, settings: Se
     assumed = loaded.h / 2 + (-axes if top else axes)
     xy = loaded.flat(zone.xyz)
     level = np.abs((zone.xyz - loaded.origin) @ loaded.axes[2]) < loaded.h / 2
+    if loaded.entry.kind == DROP:  # bars of the slab beyond it
+        level &= zone.h < loaded.h / THINNER
     d = float(np.abs(assumed[counted]).mean())
     for _ in range(2 if steel.laid else 1):  # bars that lie there have a depth of their own, which the width follows
         beside = settings.standard.control(loaded.h, d).beside * d
         plan = loaded.area(d, settings.standard).buffer(beside, join_style="mitre")
         points = np.flatnonzero(level & shapely.intersects_xy(plan, xy[:, 0], xy[:, 1]))
         if not len(points):
-            points = np.array([int(np.linalg.norm(zone.xyz - loaded.origin, axis=1).argmin())])
+            points = np.array([int(np.where(level, np.linalg.norm(xy, axis=1), np.inf).argmin())])
         depths = assumed + steel.nearer[points]
         d = float(np.abs(depths[:, counted]).mean())
     ratio = np.where(there, steel.area[points] / np.where(there, depths, 1.0), 0.0)

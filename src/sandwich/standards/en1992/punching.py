@@ -41,6 +41,36 @@ def v_Ed(V_Ed: Any, u_i: Any, d: Any, beta: Any = 1.0) -> Any:
     return beta * V_Ed / (u_i * d)
 
 
+@clause(
+    "EN 1992-1-1:2004, 6.4.2(9), (6.34), (6.35)",
+    formula="r_cont - 2 d = min(0.56 (l_1 l_2)^(1/2), 0.69 l_1), l_1 <= l_2",
+)
+def r_head(l_1: Any, l_2: Any) -> Any:
+    """Radius of the circle that a rectangular head counts with; its control section lies 2 d further out.
+
+    Parameters
+    ----------
+    l_1, l_2 : float or ndarray
+        Overall sides of the head, in any order [mm].
+
+    Returns
+    -------
+    r_head : float or ndarray
+        Radius [mm].
+
+    References
+    ----------
+    EN 1992-1-1:2004, 6.4.2(9), (6.34), (6.35).
+
+    Examples
+    --------
+    >>> round(float(r_head(2000.0, 2400.0)), 1)
+    1226.9
+    """
+    l_1, l_2 = np.minimum(l_1, l_2), np.maximum(l_1, l_2)
+    return np.minimum(0.56 * np.sqrt(l_1 * l_2), 0.69 * l_1)
+
+
 @clause("EN 1992-1-1:2004, 6.4.4(1)", formula="rho_l = (rho_ly rho_lz)^(1/2) <= 0.02")
 def rho_l(rho_ly: Any, rho_lz: Any) -> Any:
     """Ratio of tension steel across a perimeter.

@@ -20,8 +20,8 @@ _LEGS: Final = (1.5, 2.0)  # tangential spacing over d up to the control perimet
 
 
 def control(d: float) -> ControlRule:
-    """Control perimeter at 2 d with round corners (6.4.2(1)); openings up to 6 d (6.4.2(3))."""
-    return ControlRule(2.0, "round", 6.0 * d, widen=True)
+    """Control perimeter at 2 d with round corners (6.4.2(1)); openings up to 6 d (6.4.2(3)); heads by 6.4.2(9)."""
+    return ControlRule(2.0, "round", 6.0 * d, widen=True, head=lambda a, b: float(punching.r_head(a, b)))
 
 
 def beta(column: SlabColumn, load: ColumnLoad) -> float:
