@@ -221,7 +221,8 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
         count = f"means over {len(over.points)} points in the width of the area and {beside:g} d on both sides"
         ratios = quantities(("rho_1", "rho_2"), np.array([load.rho_x, load.rho_y]), "-")
         given = (Quantity("raised by", worst.factor, ""),) if worst.factor > 1.0 else ()
-        results = (Quantity("h", at.h, "mm"), Quantity("d", over.d, "mm"), *ratios, Quantity("sigma_cp", load.sigma, "MPa"))
+        depths = quantities(("h", "d"), np.array([at.h, over.d]), "mm")
+        results = (*depths, *ratios, Quantity("sigma_cp", load.sigma, "MPa"))
         bars = "Bars provided at" if worst.steel.laid else "Bars required at"
         sheet.add(Step(f"{bars} the {face}, in tension, and their depth", "", count, given, results))
         sheet.heading = "Control perimeter"

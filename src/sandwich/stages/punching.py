@@ -93,7 +93,6 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
 PUNCHING: Final = PunchingStage()
 
 
-
 def punching_frame(found: list[PunchedArea], standard: Standard) -> pd.DataFrame:
     """One row a loaded area, the worst first."""
     rows = []
