@@ -180,8 +180,9 @@ def test_forces_of_nodes_on_elements_are_told_from_reactions(cli, tmp_path):
     assert given["reactions"]["file"].endswith("supports.csv")
 
 
+@pytest.mark.parametrize("size", ["", "C 0.45 x 0.3", "d = 450 mm"])
 @pytest.mark.parametrize("feet", [False, True])
-def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet, cli, tmp_path):
+def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet, size, cli, tmp_path):
     folder = tmp_path / "export"
     folder.mkdir()
     write_plate(folder, n=4)
@@ -194,7 +195,13 @@ def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet,
     places = dict(line.split(",", 1) for line in nodes.splitlines())
     columns = [f"{n + 900},{places[str(n)].rpartition(',')[0]},-3" for n in below]
     (folder / "nodes.csv").write_text(nodes + ("\n".join(columns) + "\n" if feet else ""))
-    (folder / "reactions.csv").write_text("\n".join(["case,node,fx,fy,fz,mx,my,mz", *held]) + "\n")
+    if size:  # columns are told by the members of frames; one that leans is none
+        more = [f"{n + 900},{places[str(n)].rpartition(',')[0]},-3" for n in (*below, 1)]
+        (folder / "nodes.csv").write_text(nodes + "\n".join(more) + "\n")
+        members = [f"{k},{n + 900},{n},{size}" for k, n in enumerate(below)] + [f"9,901,2,{size}"]
+        (folder / "frames.csv").write_text("\n".join(["member,n1,n2,size", *members]) + "\n")
+    if feet or not size:
+        (folder / "reactions.csv").write_text("\n".join(["case,node,fx,fy,fz,mx,my,mz", *held]) + "\n")
     assert "13,2.0,2.0,0" in nodes
     code, out, err = cli("new", tmp_path / "job", "--from", *sorted(folder.glob("*.csv")))
     assert code == 0, out + err
@@ -210,7 +217,9 @@ def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet,
     assert job.zones["floors"].column_bars is not None
     assert job.zones["floors"].layout is not None
     assert job.punching["columns"].at == ((2.0, 2.0, 0.0),)
-    assert job.punching["columns"].force == ("integrated" if feet else "reactions")
+    assert job.punching["columns"].force == ("integrated" if feet or size else "reactions")
+    sides = (job.punching["columns"].c1, job.punching["columns"].c2, job.punching["columns"].diameter)
+    assert sides == {"": (300, 300, None), "C 0.45 x 0.3": (450, 300, None), "d = 450 mm": (None, None, 450)}[size]
 
 
 def test_drafts_that_cannot_be_made_leave_nothing(cli, tmp_path):

@@ -11,14 +11,16 @@ from typing import Any, Final
 import numpy as np
 import pandas as pd
 
+from sandwich.commands.draft_columns import columns_of
 from sandwich.core.errors import Faults, InputError
 from sandwich.job import from_dict
+from sandwich.job.source import Table
 from sandwich.model.mesh import Mesh, diagonal_normals
 from sandwich.tables.assemble import Tables, read_main
 from sandwich.tables.cases import clean
 from sandwich.tables.guess import Guess, look
-from sandwich.tables.meshing import locate, mesh_of
-from sandwich.tables.read import ReadTable
+from sandwich.tables.meshing import mesh_of
+from sandwich.tables.read import ReadTable, read_table
 
 _WORDS: Final = {
     "permanent": (
@@ -48,8 +50,6 @@ _WORDS: Final = {
     "accidental": ("accident", "impact", "fire", "explosion"),
 }
 _GROUPS: Final = 8  # more of them become zones by their planes
-UPRIGHT: Final = 10.0  # mm by which a column may lean
-_PLACES: Final = 24  # supports that a draft lists
 _ORDER: Final = (
     "nodes", "elements", "axes", "properties", "assignments", "cases", "resultants", "reactions", "nodal_forces",
 )  # fmt: skip
@@ -93,7 +93,7 @@ def draft(folder: Path, files: list[Path]) -> str:
         faults.add(", ".join(str(f) for f in files), "no table of resultants can be told", remedy)
     faults.stop()
     head = _input(folder, told, odd)
-    zones, cases = _zones_and_cases(folder, head)
+    zones, cases = _zones_and_cases(folder, head, told.get("members"))
     return "\n".join([*head, *zones, *cases, *_END]) + "\n"
 
 
@@ -139,7 +139,7 @@ def _input(folder: Path, told: dict[str, Guess], odd: list[Guess]) -> list[str]:
         'negate = []  # guess: components the source counts the other way round, such as ["vx", "vy"]',
     ]
     for kind, g in sorted(told.items(), key=lambda item: _ORDER.index(item[0]) if item[0] in _ORDER else 0):
-        if kind == "mesh":
+        if kind in ("mesh", "members"):
             continue
         out += ["", f"[input.{kind}]  # guess: this table holds {kind}", f"file = {_text(_name(folder, g.path))}"]
         if g.sheets:
@@ -155,11 +155,13 @@ def _input(folder: Path, told: dict[str, Guess], odd: list[Guess]) -> list[str]:
         if names:
             out.append(f"[input.{kind}.columns]  # guess: house name = column of the table")
             out += [f"{h} = {_text(c)}" for h, c in names.items()]
+    if "members" in told:
+        out += ["", f"# members of frames: {_name(folder, told['members'].path)}; columns below are told from it"]
     out += ["", *(f"# not used, what it holds cannot be told: {_name(folder, g.path)} {g.sheet}".rstrip() for g in odd)]
     return out
 
 
-def _zones_and_cases(folder: Path, head: list[str]) -> tuple[list[str], list[str]]:
+def _zones_and_cases(folder: Path, head: list[str], members: Guess | None) -> tuple[list[str], list[str]]:
     """Zones by group or as a whole, and cases by their names, as far as the tables can be read."""
     data = tomllib.loads("\n".join(head)) | {"zones": {"all": {"all": True}}}
     faults = Faults()
@@ -171,23 +173,27 @@ def _zones_and_cases(folder: Path, head: list[str]) -> tuple[list[str], list[str
         mesh = mesh_of(tables, faults) if job.has_mesh else None
     except InputError as error:
         faults.found += error.faults
+    frames = None
+    if members is not None:
+        table = Table(file=_name(folder, members.path), sheets=tuple(members.sheets), columns=members.columns)
+        frames = read_table(folder, table, "members", "members of frames", {}, set(), faults)
     told = [f"# reading stops at: {f}" for f in faults.found[:20]]
     results = tables.get("resultants")
     names = clean(results.frame["case"], {}) if results is not None else pd.Series(dtype=str)
-    return [*told, *_zones(mesh, tables.get("reactions"))], _cases(list(dict.fromkeys(names)), tables)
+    return [*told, *_zones(mesh, tables.get("reactions"), frames)], _cases(list(dict.fromkeys(names)), tables)
 
 
-def _zones(mesh: Mesh | None, reactions: ReadTable | None) -> list[str]:
+def _zones(mesh: Mesh | None, reactions: ReadTable | None, members: ReadTable | None) -> list[str]:
     groups = sorted(set(mesh.group.tolist())) if mesh is not None else []
     if mesh is None or len(groups) < 2 or "" in groups:
-        return _zone("all", "all = true  # guess: one zone of all elements", mesh, None, reactions)
+        return _zone("all", "all = true  # guess: one zone of all elements", mesh, None, reactions, members)
     named, why = {name: [name] for name in groups}, "a zone a group"
     if len(groups) > _GROUPS:
         named, why = _by_plane(mesh, groups), "groups of one direction"
     out = []
     for name, of in named.items():
         holds = f"groups = [{', '.join(map(_text, of))}]  # guess: {why}"
-        out += _zone(name, holds, mesh, np.isin(mesh.group, of), reactions)
+        out += _zone(name, holds, mesh, np.isin(mesh.group, of), reactions, members)
     return out
 
 
@@ -209,7 +215,9 @@ def _by_plane(mesh: Mesh, groups: list[str]) -> dict[str, list[str]]:
     return dict(sorted(out.items()))
 
 
-def _zone(name: str, holds: str, mesh: Mesh | None, of: Any, reactions: ReadTable | None) -> list[str]:
+def _zone(
+    name: str, holds: str, mesh: Mesh | None, of: Any, reactions: ReadTable | None, members: ReadTable | None
+) -> list[str]:
     wall, side = False, ""
     if mesh is not None:
         corners = mesh.corners if of is None else mesh.corners[of]
@@ -239,40 +247,20 @@ def _zone(name: str, holds: str, mesh: Mesh | None, of: Any, reactions: ReadTabl
         "# rule = { diameters = [8, 10, 12, 14], spacing_min = 100, spacing_max = 200, spacing_step = 25 }  # mm",
         "# service = {}  # stresses and crack widths under the service combinations",
     ]
-    single, force = _single_supports(mesh, of, reactions) if mesh is not None and not wall else ([], "")
-    if single:
+    found = columns_of(mesh, of, reactions, members) if mesh is not None and not wall else []
+    for i, columns in enumerate(found):
         more += [
-            "# [punching.columns]  # the supports that stand by themselves",
-            f"# zone = {_text(name)}", f"# at = {single}  # m", "# c1 = 300  # mm", "# c2 = 300",
-            f'# force = "{force}"',
+            f"# [punching.columns{i + 1 if len(found) > 1 else ''}]  # supports and columns that stand by themselves",
+            f"# zone = {_text(name)}", f"# at = {columns.places}  # m", *(f"# {line}" for line in columns.size),
+            f'# force = "{columns.force}"',
         ]  # fmt: skip
+    if found:
         more[:0] = [
             "# layout = {}  # with the rule: a base mesh, and additional bars in rectangles",
             '# peaks = { width = 1.0, at = "found" }  # m: peaks over the columns below are averaged',
             "# column_bars = {}  # with bars: top bars over the columns below, bottom bars through them",
         ]
     return [*out, *([side] if side else []), bars, *more, ""]
-
-
-def _single_supports(mesh: Mesh, of: Any, reactions: ReadTable | None) -> tuple[list[list[float]], str]:
-    """Places of nodes over supports that share no element with another such node [m], and where their force is."""
-    if reactions is None:
-        return [], ""
-    corners = mesh.corners if of is None else mesh.corners[of]
-    at = locate(pd.Index(mesh.node_ids), pd.Series(reactions.frame["node"].unique()))
-    held = np.isin(corners, _carried(mesh, corners, at[at >= 0])) & (corners >= 0)
-    alone = np.unique(corners[held & (held.sum(1) == 1)[:, None]])
-    alone = np.setdiff1d(alone, corners[held & (held.sum(1) > 1)[:, None]])
-    force = "reactions" if np.isin(alone, at).all() else "integrated"
-    return [[round(float(v) / 1e3, 4) + 0.0 for v in mesh.xyz[n]] for n in alone[:_PLACES]], force
-
-
-def _carried(mesh: Mesh, corners: np.ndarray, supported: np.ndarray) -> np.ndarray:
-    """Nodes of some elements that are supported, or stand straight over the foot of a column outside the mesh."""
-    own = np.unique(corners[corners >= 0])
-    feet = np.setdiff1d(supported, np.unique(mesh.corners[mesh.corners >= 0]))
-    plan, foot = (np.round(mesh.xyz[of, :2] / UPRIGHT) @ np.array([1.0, 1.0j]) for of in (own, feet))
-    return np.concatenate([supported, own[np.isin(plan, foot)]])
 
 
 def _cases(names: list[str], tables: Tables) -> list[str]:

@@ -39,6 +39,7 @@ _NAMES: Final = {  # English, German, French, Spanish, Italian, Portuguese; with
         "descricao",
     ),
     "signed": ("signed", "signs"),
+    "size": ("size", "dimensions", "abmessungen", "dimensiones", "dimensioni", "dimensoes"),
 }  # fmt: skip
 _NUMBERING: Final = re.compile(
     r"^(numerode|numero|num|nro|no|nr|n)(?=[a-z]{4})|(?<=[a-z]{3})(nummer|number|num|id|no|nr)$"
@@ -228,7 +229,7 @@ def _columns(names: list[str]) -> dict[str, str]:
     for stem in ("n", "node", "corner", "joint", "knoten", "noeud", "nodo", "nudo"):
         for marks in ("1234", "ijkl"):
             found = {f"n{k + 1}": plain[f"{stem}{m}"] for k, m in enumerate(marks) if f"{stem}{m}" in plain}
-            if len(found) >= 3 and "n1" not in out:
+            if len(found) >= 2 and {"n1", "n2"} <= set(found) and "n1" not in out:
                 out |= found
     for axis in "xyz":
         for word in (axis, f"global{axis}", f"coord{axis}", f"{axis}coord"):
@@ -274,6 +275,8 @@ def _decide(guess: Guess) -> None:
         guess.kind, keep = "reactions", {"case", "node", "fx", "fy", "fz", "mx", "my", "mz"}
     elif {"n1", "n2", "n3"} <= has:
         guess.kind, keep = "elements", {"element", "n1", "n2", "n3", "n4", "thickness", "group", "property"}
+    elif {"n1", "n2"} <= has:
+        guess.kind, keep = "members", {"n1", "n2", "size"}
     elif {"xx", "zz", "element"} <= has:
         guess.kind, keep = "axes", {"element", *_AXES}
     elif {"x", "y", "z", "node"} <= has:

@@ -60,6 +60,7 @@ _CASE_TEXTS = ("kind", "category", "action", "direction", "stage", "situation", 
 SPECS: Final = {
     "nodes": TableSpec(("node",), dict.fromkeys("xyz", "length"), {}),
     "elements": TableSpec(("element", "n1", "n2", "n3"), {}, _THICKNESS, ("group", "property"), ("n4",)),
+    "members": TableSpec(("n1", "n2"), {}, {}, ("size",)),
     "axes": TableSpec(("element",), _UNIT_VECTORS, {}),
     "properties": TableSpec(("property",), {}, _THICKNESS, ("group",)),
     "assignments": TableSpec(("element",), {}, _THICKNESS, ("group", "property")),
