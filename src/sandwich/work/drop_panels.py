@@ -65,20 +65,25 @@ def thickness_beyond(z: ZoneInput, panel: Polygon, origin: Floats, axes: Floats,
 
 
 def thinner_around(
-    name: str, area: Polygon, origin: Floats, axes: Floats, h: float, project: Project
+    name: str, area: Polygon, origin: Floats, axes: Floats, h: float, perimeter: float, project: Project
 ) -> WarningNote | None:
-    """A warning where the slab near a loaded area is thinner than at the area, whose thickness its check takes."""
-    least = h
-    for z in project.zones:
-        xy, thickness = _level(z, origin, axes)
-        near = shapely.distance(area, shapely.points(xy)) <= NEAR * h
-        least = min(least, float(thickness[near].min(initial=h)))
-    if least >= THINNER * h:
+    """A warning where the slab near a loaded area is thinner than at the area, whose thickness its check takes.
+
+    It is grave where the thinner slab reaches the control perimeter, at its distance [mm], or lies on all sides.
+    """
+    each = [_level(z, origin, axes) for z in project.zones]
+    xy, thickness = np.concatenate([p for p, _ in each]), np.concatenate([t for _, t in each])
+    away = shapely.distance(area, shapely.points(xy))
+    near, thin = (away > 0.0) & (away <= NEAR * h), thickness < THINNER * h
+    if not (near & thin).any():
         return None
+    least = float(thickness[near & thin].min())
+    side = (xy[:, 0] > 0.0) + 2 * (xy[:, 1] > 0.0)
+    around = set(side[near]) == set(side[near & thin])
     return WarningNote(
         name,
         Sentence("the slab near it is {} thick, at it {}", Measure(least, "mm", "g"), Measure(h, "mm", "g")),
         "punching is checked with the thickness at the loaded area alone",
         'a drop panel or head that no entry of [punching] with kind = "drop panel" stands for',
-        grave=True,
+        grave=around or bool((thin & (away <= perimeter)).any()),
     )

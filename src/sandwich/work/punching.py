@@ -205,7 +205,8 @@ def thinner_slabs(found: list[PunchedArea], project: Project) -> tuple[WarningNo
         a, d = f.area, f.column.d
         on = any(p.area(d, standard).covers(shapely.Point(p.flat(a.origin))) for p in panels)
         if a.entry.kind != DROP and not on:
-            out.append(thinner_around(a.name, a.area(d, standard), a.origin, a.axes, a.h, project))
+            reach = standard.control(a.h, d).distance * d
+            out.append(thinner_around(a.name, a.area(d, standard), a.origin, a.axes, a.h, reach, project))
     return tuple(w for w in out if w is not None)
 
 
