@@ -209,14 +209,19 @@ def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet,
     data = tomllib.loads(text)
     assert list(data["zones"]) == ["floors"]
     assert data["zones"]["floors"]["groups"] == [f"G{k}" for k in range(10)]
-    # what stands in comments is a job, too
     path = tmp_path / "job" / "job.toml"
+    if feet or not size:  # with reactions it is told that no punching is checked there
+        code, out, err = cli("inspect", path, "--no-pictures")
+        assert code == 0, err
+        assert re.search(r"punching is not checked\s+1 at nodes 13\s", out)
+    # what stands in comments is a job, too
     path.write_text(re.sub(r"^# (?=(?:\[punching|[a-z_0-9]+ = ))(?!missing|kind)", "", text, flags=re.MULTILINE))
     job = load_job(path)
     assert job.zones["floors"].rule.diameters == (8, 10, 12, 14)
     assert job.zones["floors"].column_bars is not None
     assert job.zones["floors"].layout is not None
     assert job.punching["columns"].at == ((2.0, 2.0, 0.0),)
+    assert "punching is not checked" not in cli("inspect", path, "--no-pictures")[1]
     assert job.punching["columns"].force == ("integrated" if feet or size else "reactions")
     sides = (job.punching["columns"].c1, job.punching["columns"].c2, job.punching["columns"].diameter)
     assert sides == {"": (300, 300, None), "C 0.45 x 0.3": (450, 300, None), "d = 450 mm": (None, None, 450)}[size]

@@ -11,11 +11,11 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.model.mesh import Mesh
+from sandwich.model.supports import UPRIGHT, over_feet, standing_alone
 from sandwich.tables.meshing import locate
 from sandwich.tables.read import ReadTable
 
 Ints = NDArray[np.int64]
-UPRIGHT: Final = 10.0  # mm by which a column may lean
 _PLACES: Final = 24  # columns that a draft lists
 _METRES: Final = 10.0  # sizes below it are in m where nothing says so, others in mm
 _TO_MM: Final = {"mm": 1.0, "cm": 10.0, "m": 1e3}
@@ -48,10 +48,8 @@ def columns_of(mesh: Mesh, of: Any, reactions: ReadTable | None, members: ReadTa
     corners = mesh.corners if of is None else mesh.corners[of]
     supported = _nodes(mesh, reactions.frame["node"].unique()) if reactions is not None else np.empty(0, dtype=np.int64)
     size_of = _upright(mesh, members.frame) if members is not None else {}
-    carried = _carried(mesh, corners, supported[supported >= 0])
-    held = np.isin(corners, np.concatenate([carried, np.array(list(size_of), dtype=np.int64)])) & (corners >= 0)
-    alone = np.unique(corners[held & (held.sum(1) == 1)[:, None]])
-    alone = np.setdiff1d(alone, corners[held & (held.sum(1) > 1)[:, None]])[:_PLACES]
+    held = over_feet(mesh, corners, supported[supported >= 0])
+    alone = standing_alone(corners, np.concatenate([held, np.array(list(size_of), dtype=np.int64)]))[:_PLACES]
     force = "reactions" if len(alone) and np.isin(alone, supported).all() else "integrated"
     alike: dict[tuple[str, ...], list[list[float]]] = {}
     for n in alone:
@@ -62,14 +60,6 @@ def columns_of(mesh: Mesh, of: Any, reactions: ReadTable | None, members: ReadTa
 
 def _nodes(mesh: Mesh, names: Any) -> Ints:
     return np.asarray(locate(pd.Index(mesh.node_ids), pd.Series(names)))
-
-
-def _carried(mesh: Mesh, corners: Ints, supported: Ints) -> Ints:
-    """Nodes of some elements that are supported, or stand straight over the foot of a column outside the mesh."""
-    own = np.unique(corners[corners >= 0])
-    feet = np.setdiff1d(supported, np.unique(mesh.corners[mesh.corners >= 0]))
-    plan, foot = (np.round(mesh.xyz[of, :2] / UPRIGHT) @ np.array([1.0, 1.0j]) for of in (own, feet))
-    return np.concatenate([supported, own[np.isin(plan, foot)]])
 
 
 def _upright(mesh: Mesh, members: pd.DataFrame) -> dict[int, str]:

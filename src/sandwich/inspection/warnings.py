@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Final
 
 import numpy as np
+import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
@@ -17,10 +18,12 @@ from sandwich.inspection.neighbours import jumps
 from sandwich.mechanics.superpose import extremes
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import smooth_edges
+from sandwich.model.supports import over_feet, standing_alone
 from sandwich.model.turn import turn_corners
 from sandwich.project.project import Project
 from sandwich.project.zone_elements import elements_of_zones
 from sandwich.project.zone_input import ZoneInput
+from sandwich.tables.meshing import locate
 
 Floats = NDArray[np.float64]
 MISFIT: Final = 0.5  # error of a zone whose results do not fit equilibrium in any reading
@@ -29,6 +32,7 @@ STRESS: Final = (0.05, 40.0)  # MPa; usual elastic stress of a case, minimum and
 ENOUGH: Final = 4_000  # elements of a zone whose equilibrium is looked at; of more, every so many
 EDGE: Final = 0.05  # of the maximum moment of a zone: what a moment may lack at an edge without a word
 THICKNESS: Final = (60.0, 3000.0)  # mm
+LEVEL: Final = 0.7  # of the unit normal along z, from which a zone is a slab
 FACTORS: Final = {  # ratios that name two units
     3.28084: "ft and m",
     4.44822: "kip and kN",
@@ -60,7 +64,7 @@ def warnings_of(project: Project) -> list[WarningNote]:
     for z in project.zones:
         out += _thickness(z)
         if z.surface is not None:
-            out += [*_axes(z), *_results(z, project), *_edges(z, project), *_not_found(z)]
+            out += [*_axes(z), *_results(z, project), *_edges(z, project), *_not_found(z), *_columns(z, project)]
         out += _magnitude(z)
     mesh = project.results.mesh
     if mesh is not None:
@@ -249,6 +253,24 @@ def _not_found(z: ZoneInput) -> Iterator[WarningNote]:
     if z.zone.peaks is not None and z.averaged is not None and not len(z.averaged.places):
         yield WarningNote(
             f"zone {z.name}", "no peak is found", "nothing is averaged", "columns that are not in the reactions"
+        )
+
+
+def _columns(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
+    """Supports of a slab that stand by themselves, where no place is checked for punching."""
+    table, s = project.results.reactions, z.on_mesh
+    if table is None or np.median(np.abs(s.orientation.bars[:, 2, 2])) < LEVEL:
+        return
+    at = locate(pd.Index(s.mesh.node_ids), pd.Series(table["node"].unique()))
+    alone = standing_alone(s.corners, over_feet(s.mesh, s.corners, at[at >= 0]))
+    places = [(1e3 * np.array(p), e.reach) for e in project.job.punching.values() for p in e.at]
+    bare = [n for n in alone if not any(np.linalg.norm(s.mesh.xyz[n] - p) <= reach for p, reach in places)]
+    if bare:
+        yield WarningNote(
+            f"zone {z.name}",
+            "supports stand by themselves, and their punching is not checked",
+            f"{len(bare)} at nodes {_list(s.mesh.node_ids[bare])}",
+            "columns without an entry of [punching], as new --from drafts them",
         )
 
 

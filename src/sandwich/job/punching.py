@@ -63,6 +63,12 @@ class Punching(Model):
             raise ValueError("force names no case; write { CASE = kN } of every case, or 'integrated'")
         return self
 
+    @property
+    def reach(self) -> float:
+        """Distance from its middle up to which a support is under it [mm]."""
+        sides = [v for v in (self.c1, self.c2, self.diameter, self.thickness) if v is not None]
+        return max(sides)
+
     def names(self, name: str) -> list[str]:
         """Names of the places of an entry of the job."""
         return [name] if len(self.at) == 1 else [f"{name} {i + 1}" for i in range(len(self.at))]

@@ -14,6 +14,7 @@ from sandwich.model.mesh import Mesh, frame
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 INSIDE: Final = 2  # state of a point inside the footprint of a support
+UPRIGHT: Final = 10.0  # mm by which a column may lean
 _MEETS: Final = np.cos(np.radians(30.0))  # elements that turn off by more than this hold a surface up
 
 
@@ -99,6 +100,21 @@ def under_areas(areas: list[LoadedArea], xyz: Floats, normals: Floats, reach: fl
             area = shapely.box(-of.c1 / 2, -of.c2 / 2, of.c1 / 2, of.c2 / 2)
             out.append(Footprint(origin, axes, area, reach))
     return out
+
+
+def over_feet(mesh: Mesh, corners: Ints, supported: Ints) -> Ints:
+    """Nodes that are supported, and those of some elements straight over a support outside the mesh."""
+    own = np.unique(corners[corners >= 0])
+    feet = np.setdiff1d(supported, np.unique(mesh.corners[mesh.corners >= 0]))
+    plan, foot = (np.round(mesh.xyz[of, :2] / UPRIGHT) @ np.array([1.0, 1.0j]) for of in (own, feet))
+    return np.concatenate([supported, own[np.isin(plan, foot)]])
+
+
+def standing_alone(corners: Ints, held: Ints) -> Ints:
+    """Nodes of some elements, of those that are held, which share no element with another such node."""
+    at = np.isin(corners, held) & (corners >= 0)
+    each = at.sum(1)[:, None]
+    return np.setdiff1d(corners[at & (each == 1)], corners[at & (each > 1)])
 
 
 def found_in_mesh(mesh: Mesh, elements: Ints, h: Floats) -> list[Footprint]:
