@@ -265,7 +265,9 @@ def test_a_drop_panel_is_checked_in_the_slab_beyond_it(tmp_path, own_zone, cli):
     assert "(6.34)" in out
     # a slab that is thinner on one side alone, beyond the control perimeter, may be meant
     rows = pd.read_csv(tmp_path / "elements.csv")
-    rows.assign(thickness=np.where(rows["element"] < 100 + 12 * 20, 0.4, 0.25)).to_csv(tmp_path / "elements.csv", index=False)
+    rows.assign(thickness=np.where(rows["element"] < 100 + 12 * 20, 0.4, 0.25)).to_csv(
+        tmp_path / "elements.csv", index=False
+    )
     job.write_text(own.split("[punching.panel]")[0])
     assert [w.grave for w in run_job(job, pictures=False).warnings if w.subject == "column"] == [False]
     rows.to_csv(tmp_path / "elements.csv", index=False)

@@ -75,3 +75,18 @@ def test_shear_at_a_support_is_shown_and_only_its_struts_are_checked(tmp_path):
 def test_a_support_without_length_is_named(tmp_path):
     with pytest.raises(InputError, match="two places of the line that follow each other are the same; remove one"):
         Project.of(with_supports(tmp_path, "supports = [{ line = [[0, 0, 0], [0, 0, 0]], width = 200 }]")).load()
+
+
+def test_ends_of_walls_whose_punching_is_not_checked_are_told(tmp_path, cli):
+    job = write_plate(tmp_path, n=6, size=0.5)
+    with (tmp_path / "nodes.csv").open("a") as file:
+        file.writelines(f"{900 + k},{1.0 + 0.5 * k},1.5,-1\n" for k in range(3))
+    with (tmp_path / "elements.csv").open("a") as file:  # a wall under the line of nodes 18, 25, 32
+        file.writelines(f"{900 + k},{18 + 7 * k},{25 + 7 * k},{901 + k},{900 + k},0.2,w\n" for k in range(2))
+    assert "18,1.0,1.5,0\n" in (tmp_path / "nodes.csv").read_text()
+    told = "walls end inside, and their punching is not checked"
+    out = " ".join(cli("inspect", job, "--no-pictures")[1].split())
+    assert f"{told} 2 at nodes 18, 32 " in out
+    wall = '[punching.w]\nzone = "plate"\nkind = "wall end"\nthickness = 200\nforce = { G = 1, Q = 0 }\n'
+    job.write_text(job.read_text() + wall + "along = [1, 0, 0]\nat = [[1.0, 1.5, 0]]\n")
+    assert f"{told} 1 at nodes 32 " in " ".join(cli("inspect", job, "--no-pictures")[1].split())

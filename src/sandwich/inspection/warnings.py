@@ -18,7 +18,7 @@ from sandwich.inspection.neighbours import jumps
 from sandwich.mechanics.superpose import extremes
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import smooth_edges
-from sandwich.model.supports import over_feet, standing_alone
+from sandwich.model.supports import ends_of_walls, over_feet, standing_alone
 from sandwich.model.turn import turn_corners
 from sandwich.project.project import Project
 from sandwich.project.zone_elements import elements_of_zones
@@ -257,21 +257,23 @@ def _not_found(z: ZoneInput) -> Iterator[WarningNote]:
 
 
 def _columns(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
-    """Supports of a slab that stand by themselves, where no place is checked for punching."""
+    """Supports of a slab that stand by themselves, and ends of walls in it, where no place is checked for punching."""
     table, s = project.results.reactions, z.on_mesh
-    if table is None or np.median(np.abs(s.orientation.bars[:, 2, 2])) < LEVEL:
+    if np.median(np.abs(s.orientation.bars[:, 2, 2])) < LEVEL:
         return
-    at = locate(pd.Index(s.mesh.node_ids), pd.Series(table["node"].unique()))
-    alone = standing_alone(s.corners, over_feet(s.mesh, s.corners, at[at >= 0]))
+    alone: NDArray[np.int64] = np.empty(0, dtype=np.int64)
+    if table is not None:
+        at = locate(pd.Index(s.mesh.node_ids), pd.Series(table["node"].unique()))
+        alone = standing_alone(s.corners, over_feet(s.mesh, s.corners, at[at >= 0]))
     places = [(1e3 * np.array(p), e.reach) for e in project.job.punching.values() for p in e.at]
-    bare = [n for n in alone if not any(np.linalg.norm(s.mesh.xyz[n] - p) <= reach for p, reach in places)]
-    if bare:
-        yield WarningNote(
-            f"zone {z.name}",
-            "supports stand by themselves, and their punching is not checked",
-            f"{len(bare)} at nodes {_list(s.mesh.node_ids[bare])}",
-            "columns without an entry of [punching], as new --from drafts them",
-        )
+    for what, nodes, usual in (
+        ("supports stand by themselves", alone, "columns without an entry of [punching], as new --from drafts them"),
+        ("walls end inside", ends_of_walls(s.mesh, s.elements), 'ends or corners without an entry of kind "wall end"'),
+    ):
+        bare = [n for n in nodes if not any(np.linalg.norm(s.mesh.xyz[n] - p) <= reach for p, reach in places)]
+        if bare:
+            evidence = f"{len(bare)} at nodes {_list(s.mesh.node_ids[bare])}"
+            yield WarningNote(f"zone {z.name}", f"{what}, and their punching is not checked", evidence, usual)
 
 
 def _magnitude(z: ZoneInput) -> Iterator[WarningNote]:

@@ -11,6 +11,7 @@ from sandwich.core.resultants import rotate
 from sandwich.mechanics.cuts import Pieces, sides
 from sandwich.model.mesh import Mesh, edges
 from sandwich.model.points import Points, split_both_ways
+from sandwich.model.supports import ends_of_walls
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -75,14 +76,7 @@ def find_peaks(mesh: Mesh, elements: Ints, supported: Ints) -> Floats:
     inner = np.setdiff1d(own, border)
     reentrant = border[angle[border] > CORNER]
     columns = np.intersect1d(inner, supported)
-    others = np.setdiff1d(np.arange(len(mesh.corners)), elements)
-    ends: Ints = np.empty(0, dtype=np.int64)
-    if len(others):
-        walls = edges(mesh.corners[others]).nodes
-        shared = walls[np.isin(walls, own).all(1)]
-        nodes, times = np.unique(shared, return_counts=True)
-        ends = np.intersect1d(nodes[times == 1], inner)
-    return mesh.xyz[np.unique(np.concatenate([reentrant, columns, ends]).astype(np.int64))]
+    return mesh.xyz[np.unique(np.concatenate([reentrant, columns, ends_of_walls(mesh, elements)]).astype(np.int64))]
 
 
 def average_peaks(

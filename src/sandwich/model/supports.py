@@ -102,6 +102,26 @@ def under_areas(areas: list[LoadedArea], xyz: Floats, normals: Floats, reach: fl
     return out
 
 
+def _meeting(mesh: Mesh, elements: Ints) -> tuple[Ints, Ints]:
+    """Sides of elements that cross those of a zone at an edge, by number, and the element of the zone at each side."""
+    edge, owner = mesh.edges.edge, mesh.edges.owner
+    own = np.isin(owner, elements)
+    slab = np.full(len(mesh.edges.nodes), -1)
+    slab[edge[own]] = owner[own]
+    of = slab[edge]
+    crossing = np.abs(np.sum(mesh.axes[owner, 2] * mesh.axes[of, 2], axis=1)) < _MEETS
+    return np.flatnonzero(~own & (of >= 0) & crossing), of
+
+
+def ends_of_walls(mesh: Mesh, elements: Ints) -> Ints:
+    """Nodes inside a zone at which walls that meet it in the mesh end."""
+    pairs, edge = mesh.edges.nodes, mesh.edges.edge
+    meets, _ = _meeting(mesh, elements)
+    nodes, times = np.unique(pairs[np.unique(edge[meets])], return_counts=True)
+    sides = np.bincount(edge[np.isin(mesh.edges.owner, elements)], minlength=len(pairs))
+    return np.setdiff1d(nodes[times == 1], pairs[sides == 1])
+
+
 def over_feet(mesh: Mesh, corners: Ints, supported: Ints) -> Ints:
     """Nodes that are supported, and those of some elements straight over a support outside the mesh."""
     own = np.unique(corners[corners >= 0])
@@ -123,12 +143,7 @@ def found_in_mesh(mesh: Mesh, elements: Ints, h: Floats) -> list[Footprint]:
     `h` is the thickness of every element of the mesh [mm]; nan where none is known, which counts as nothing.
     """
     pairs, edge, owner = mesh.edges.nodes, mesh.edges.edge, mesh.edges.owner
-    own = np.isin(owner, elements)
-    slab = np.full(len(pairs), -1)
-    slab[edge[own]] = owner[own]
-    of = slab[edge]
-    crossing = np.abs(np.sum(mesh.axes[owner, 2] * mesh.axes[of, 2], axis=1)) < _MEETS
-    meets = np.flatnonzero(~own & (of >= 0) & crossing)
+    meets, of = _meeting(mesh, elements)
     out = []
     for i in meets:
         a, b = mesh.xyz[pairs[edge[i]]]
