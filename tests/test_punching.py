@@ -218,13 +218,13 @@ def test_both_faces_are_raised_where_the_force_turns(tmp_path):
         assert max(ratio[f"{face} x"].max(), ratio[f"{face} y"].max()) == pytest.approx(f.raised, rel=1e-6)
 
 
-def _with_a_drop_panel(folder, own_zone):
+def _with_a_drop_panel(folder, own_zone, half=2, thickness=0.4):
     """A plate of 10 x 10 m, 250 mm thick, 400 mm over the 2 m in its middle, and a column of 300 mm there."""
     job = write_plate(folder, n=20, size=0.5)
     rows = pd.read_csv(folder / "elements.csv")
     k = rows["element"] - 100
-    thick = (k // 20).between(8, 11) & (k % 20).between(8, 11)
-    rows.loc[thick, "thickness"] = 0.4
+    thick = (k // 20).between(10 - half, 9 + half) & (k % 20).between(10 - half, 9 + half)
+    rows.loc[thick, "thickness"] = thickness
     rows.loc[thick & own_zone, "group"] = "b"
     rows.to_csv(folder / "elements.csv", index=False)
     column = '[punching.column]\nzone = "%s"\ndiameter = 300\nat = [[5, 5, 0]]\nforce = { G = 500, Q = 0 }\n'
@@ -236,6 +236,23 @@ def _with_a_drop_panel(folder, own_zone):
 
 
 DROP = '[punching.panel]\nzone = "plate"\nkind = "drop panel"\nc1 = 2000\nc2 = 2000\nat = [[5, 5, 0]]\nforce = { G = 500, Q = 0 }\n'
+
+
+@pytest.mark.parametrize(
+    ("half", "thickness", "width"), [(2, 0.4, 300 + 3 * 400), (1, 0.6, 300 + 2 * (350 + 1.5 * 250))]
+)
+def test_flexure_transfers_moment_within_a_drop_panel_and_the_slab_beside_it(tmp_path, half, thickness, width):
+    """ACI 318-19, table 8.4.2.2.3."""
+    job = _with_a_drop_panel(tmp_path, False, half, thickness)
+    text = job.read_text().replace("force = { G = 500, Q = 0 }", 'force = "integrated"')
+    bars = "".join(f'"{f} {w}" = {{ diameter = 12, spacing = 150 }}\n' for f in ("bottom", "top") for w in "xy")
+    text = text.replace("[[combinations]]", f"[zones.plate.provided]\n{bars}[[combinations]]", 1)
+    text = text.replace("[zones.plate]\n", "[zones.plate]\ncolumn_bars = { through = false }\n")
+    panel = DROP.replace("2000", str(1000 * half)).replace("{ G = 500, Q = 0 }", '"integrated"')
+    job.write_text(text + panel + '[design]\nstandard = "ACI 318-19"\n')
+    found = run_job(job, pictures=False).frame("column bars")
+    assert len(found)
+    assert_allclose(found["width [mm]"], width, rtol=1e-3)
 
 
 @pytest.mark.parametrize("own_zone", [False, True])

@@ -317,6 +317,21 @@ def _meets(normal: Floats, along: Floats) -> bool:
     return abs(float(normal @ along)) > MEETS
 
 
+def _panel(c: Supported, across: Floats, side: float, settings: Settings) -> tuple[float, float] | None:
+    """Distance from a column to the nearer edge of its drop panel on both sides, and the thickness beyond [mm].
+
+    A panel that ends with the slab has no edge there.
+    """
+    p = c.area.panel
+    if p is None:
+        return None
+    ring = np.array(p.area(0.8 * p.h, settings.standard).exterior.coords)
+    out = c.area.flat(p.origin + ring @ p.axes[:2])
+    found = [(float((out @ way).max()), way) for way in (across, -across)]
+    inner = [e for e, way in found if c.area.slab.contains(shapely.Point((e + NEAR) * way))]
+    return max(min(inner, default=np.inf) - side / 2.0, 0.0), p.h
+
+
 def _by_flexure(
     c: Supported, i: int, at: Floats, flat: LayerPlan, z: ZoneInput, settings: Settings
 ) -> Band | None:  # fmt: skip
@@ -329,7 +344,9 @@ def _by_flexure(
     met = [gap for normal, gap in zip(c.column.edges, c.column.gaps, strict=True) if _meets(normal, along)]
     y = min(met) + sides[0] if met else None
     with unrecorded():
-        rule = settings.standard.moment_near_column(SlabJoint(moment, *sides, d, h, y))
+        rule = settings.standard.moment_near_column(
+            SlabJoint(moment, *sides, d, h, y, _panel(c, across, sides[1], settings))
+        )
     if rule is None or not moment > 0.0:
         return None
     whole = rule.width

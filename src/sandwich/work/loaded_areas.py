@@ -71,6 +71,8 @@ class LoadedArea:
         What the place hands over.
     other : Forces or None
         The same by the other method, where there is one.
+    panel : LoadedArea or None
+        The drop panel that it stands on.
     """
 
     name: str
@@ -83,6 +85,7 @@ class LoadedArea:
     chosen: Combinations
     forces: Forces
     other: Forces | None = None
+    panel: LoadedArea | None = None
 
     def flat(self, xyz: Floats) -> Floats:
         """Places in space along both axes [mm]."""
@@ -181,12 +184,22 @@ def _found(project: Project, faults: Faults) -> list[LoadedArea]:
                     plans=plans,
                 )
                 out += [found] if found is not None else []
+    panels = [a for a in out if a.entry.kind == DROP]
     for i, a in enumerate(out):
+        if a.entry.kind != DROP:
+            out[i] = replace(a, panel=next((p for p in panels if _holds(p, a, project.standard)), None))
         for b in out[:i]:
             if _overlap(a, b, project.standard):
                 where = f"{project.job.path}, punching"
                 faults.add(where, f"'{a.name}' and '{b.name}' overlap", "use one loaded area for both")
     return out
+
+
+def _holds(panel: LoadedArea, a: LoadedArea, standard: Standard) -> bool:
+    """Whether a place lies on a drop panel."""
+    away = (a.origin - panel.origin) @ panel.axes.T
+    on = panel.area(0.8 * panel.h, standard).covers(shapely.Point(away[:2]))
+    return bool(on and abs(float(away[2])) < panel.h / 2.0)
 
 
 def _overlap(a: LoadedArea, b: LoadedArea, standard: Standard) -> bool:

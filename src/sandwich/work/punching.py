@@ -198,13 +198,10 @@ def supported(of: PunchedArea) -> Supported:
 
 def thinner_slabs(found: list[PunchedArea], project: Project) -> tuple[WarningNote, ...]:
     """Warnings of loaded areas near which the slab grows thinner, where no drop panel is checked there."""
-    standard = project.standard
-    panels = [f.area for f in found if f.area.entry.kind == DROP]
-    out = []
+    standard, out = project.standard, []
     for f in found:
         a, d = f.area, f.column.d
-        on = any(p.area(d, standard).covers(shapely.Point(p.flat(a.origin))) for p in panels)
-        if a.entry.kind != DROP and not on:
+        if a.entry.kind != DROP and a.panel is None:
             reach = standard.control(a.h, d).distance * d
             out.append(thinner_around(a.name, a.area(d, standard), a.origin, a.axes, a.h, reach, project))
     return tuple(w for w in out if w is not None)

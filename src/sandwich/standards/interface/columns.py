@@ -20,7 +20,8 @@ class SlabJoint(NamedTuple):
     """Where a slab gives a moment M_sc [N mm] to a column.
 
     `c_1`, `c_2` are the sides of the column along and across the bars, d their effective depth, h the thickness, `y`
-    the distance from a free edge that the bars meet there to the innermost face of the column, None without one [mm].
+    the distance from a free edge that the bars meet there to the innermost face of the column, None without one; of a
+    drop panel the distance from the column to its edge across the bars and the thickness of the slab beyond [mm].
     """
 
     M_sc: float
@@ -29,6 +30,7 @@ class SlabJoint(NamedTuple):
     d: float
     h: float
     y: float | None
+    panel: tuple[float, float] | None = None
 
 
 class Through(NamedTuple):

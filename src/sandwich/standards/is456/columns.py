@@ -36,14 +36,14 @@ def alpha(a_1: Any, a_2: Any) -> Any:
 
 @clause("IS 456:2000, 31.3.3", formula="c_2 + 2 x 1.5 D")
 def b_flexure(c_2: Any, D: Any) -> Any:
-    """Width of the slab that transfers moment to a column by flexure, without drop panels or heads.
+    """Width of the slab that transfers moment to a column by flexure.
 
     Parameters
     ----------
     c_2 : float or ndarray
         Side of the column across the span of the moment [mm].
     D : float or ndarray
-        Thickness [mm].
+        Thickness, of the drop panel where there is one [mm].
 
     Returns
     -------
