@@ -293,3 +293,17 @@ def test_a_drop_panel_is_checked_in_the_slab_beyond_it(tmp_path, own_zone, cli):
         job.write_text(own.split("[punching.panel]")[0] + DROP.replace(was, now))
         with pytest.raises(InputError, match=words):
             run_job(job, pictures=False)
+
+
+@pytest.mark.parametrize(("apart", "standard", "meet"), [(1.1, "EN 1992-1-1:2004", True), (1.2, "EN 1992-1-1:2004", False), (0.5, "ACI 318-19", True), (0.6, "ACI 318-19", False)])  # fmt: skip
+def test_places_whose_perimeters_meet_are_told(tmp_path, apart, standard, meet):
+    """Faces of 300 mm columns, 2 d or d/2 of each, d of 208 mm; a force to the other side is none of the same."""
+    job = write_plate(tmp_path, n=12, size=0.5)
+    text = job.read_text() + f'[design]\nstandard = "{standard}"\n'
+    entry = '[punching.{n}]\nzone = "plate"\ndiameter = 300\nat = {at}\nforce = {{ G = {G}, Q = 0 }}\n'
+    two = [entry.format(n=n, at=f"[[{x}, 3, 0]]", G=G) for n, x, G in (("a", 3, 50), ("b", 3 + apart, 40))]
+    job.write_text(text + "".join(two))
+    warnings = [w for w in run_job(job, pictures=False).warnings if w.subject == "a, b"]
+    assert [w.grave for w in warnings] == [True] * meet
+    job.write_text(text + two[0] + two[1].replace("G = 40", "G = -40"))
+    assert not [w for w in run_job(job, pictures=False).warnings if w.subject == "a, b"]

@@ -23,7 +23,7 @@ from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
 from sandwich.work.drop_panels import DROP
 from sandwich.work.loaded_areas import LoadedArea, loaded_areas
-from sandwich.work.punching import PunchedArea, punch, punch_laid, thinner_slabs
+from sandwich.work.punching import PunchedArea, joint_perimeters, punch, punch_laid, thinner_slabs
 
 LEVEL: Final = 0.9  # cosine of the slope up to which a slab is drawn in plan
 NAME: Final = "loaded area"
@@ -85,7 +85,7 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
             tables=tables,
             summary=(Table(f"Punching, clause {clause}: {more}", short, bad=bad),),
             figures=tuple(_plan([f for f in found if f.area.zone == zone], zone, standard) for zone in zones),
-            warnings=thinner_slabs(found, project),
+            warnings=(*thinner_slabs(found, project), *joint_perimeters(found, project)),
             sections=(Section("Punching", tuple(blocks)),),
         )
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Final, NamedTuple
@@ -23,9 +24,11 @@ from sandwich.standards.interface import Standard
 from sandwich.work.bars import bars_at_depth, given_of
 from sandwich.work.column_bars import Supported, bands_of, raised_near
 from sandwich.work.drop_panels import DROP, THINNER, thinner_around
+from sandwich.work.flat import FLAT
 from sandwich.work.loaded_areas import LoadedArea
 
 Floats = NDArray[np.float64]
+LEAST: Final = 1.0  # N; less than this is no force
 _STEPS: Final = np.arange(10.0, 401.0, 10.0)  # mm of thickness that are tried
 
 
@@ -205,6 +208,37 @@ def thinner_slabs(found: list[PunchedArea], project: Project) -> tuple[WarningNo
             reach = standard.control(a.h, d).distance * d
             out.append(thinner_around(a.name, a.area(d, standard), a.origin, a.axes, a.h, reach, project))
     return tuple(w for w in out if w is not None)
+
+
+def joint_perimeters(found: list[PunchedArea], project: Project) -> tuple[WarningNote, ...]:
+    """Warnings of loaded areas whose control perimeters meet under forces of one direction: they punch together."""
+    reach_of = [project.standard.control(f.area.h, f.column.d).distance * f.column.d for f in found]
+    out = []
+    for (f, *r), (g, *s) in itertools.combinations(zip(found, reach_of, strict=True), 2):
+        a, b, reach = f.area, g.area, [*r, *s]
+        if np.linalg.norm(a.origin - b.origin) > sum(reach) + a.entry.reach + b.entry.reach:
+            continue
+        panels = a.entry.kind == DROP, b.entry.kind == DROP
+        level = abs(float((b.origin - a.origin) @ a.axes[2])) < a.h / 2.0 and abs(float(a.axes[2] @ b.axes[2])) > FLAT
+        if panels[0] != panels[1] or not level or not _pull_alike(a, b):
+            continue
+        one, two = (p.area.area(p.column.d, project.standard) for p in (f, g))
+        two = shapely.transform(two, lambda xy, b=b, a=a: a.flat(b.origin + xy @ b.axes[:2]))
+        if one.distance(two) < sum(reach):
+            apart = Measure(float(one.distance(two)), "mm", ".0f")
+            out.append(WarningNote(
+                f"{a.name}, {b.name}", "their control perimeters meet, and each is checked by itself",
+                Sentence("{} apart, perimeters at {} and {}", apart, *(Measure(r, "mm", ".0f") for r in reach)),
+                "columns or ends of walls that stand close: check both as one loaded area", grave=True,
+            ))  # fmt: skip
+    return tuple(out)
+
+
+def _pull_alike(a: LoadedArea, b: LoadedArea) -> bool:
+    """Whether two places push to the same side in a combination; a force of the other face is another load case."""
+    of = [dict(zip(p.chosen.names, p.forces.V * np.sign(p.axes[2] @ a.axes[2]), strict=True)) for p in (a, b)]
+    each = ((V, of[1].get(name, 0.0)) for name, V in of[0].items())
+    return any(min(both) > LEAST or max(both) < -LEAST for both in each)
 
 
 def _laid(zone: ZoneInput, laid: Given, settings: Settings) -> Counted:
