@@ -73,6 +73,8 @@ def thinner_around(
     """
     each = [_level(z, origin, axes) for z in project.zones]
     xy, thickness = np.concatenate([p for p, _ in each]), np.concatenate([t for _, t in each])
+    there = np.linalg.norm(xy, axis=1) <= shapely.hausdorff_distance(area, shapely.Point(0.0, 0.0)) + NEAR * h
+    xy, thickness = xy[there], thickness[there]
     away = shapely.distance(area, shapely.points(xy))
     near, thin = (away > 0.0) & (away <= NEAR * h), thickness < THINNER * h
     if not (near & thin).any():
