@@ -43,6 +43,9 @@ def test_en_by_hand(tmp_path):
     assert found.loc[("", "thickness under fire"), ["required [mm]", "provided [mm]"]].tolist() == [100, 200]
     assert ("top", "axis distance under fire") not in found.index
     assert any("cover and fire: 1 of" in str(t.text) for o in result.project.outcomes.values() for t in o.verdict)
+    sections = (s for o in result.project.outcomes.values() for s in o.sections if s.title == "Assumptions")
+    assumed = next(sections).blocks[0].frame.set_index("zone")["wall"]
+    assert assumed["not checked, as the job does not ask"] == "service state, punching"
     # a wall of C35 for 100 years: S4 + 2 - 1 by C35/45 in XC3; both sides in fire, mu_fi between the columns
     zone = (
         'exposure = { bottom = "XC3", top = "XC3", design_life = 100, tolerance = 5 }\n'

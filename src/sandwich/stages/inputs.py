@@ -172,4 +172,17 @@ def _zone(z: ZoneInput, project: Project, shown: Shown) -> dict[str, Any]:
         + (f"; {flipped} elements turned over" if flipped else ""),
         "method": z.zone.method + (", all combinations together" if z.zone.joint else ""),
         "minimum steel": MINIMUM_RULES[z.zone.minimum],
+        "not checked, as the job does not ask": ", ".join(_unasked(z, project)) or "none",
     }
+
+
+def _unasked(z: ZoneInput, project: Project) -> Iterator[str]:
+    """Checks of a zone that the job could ask for and does not."""
+    asked = {
+        "service state": z.zone.service is not None,
+        "bars provided": z.zone.rule is not None or bool(z.zone.provided),
+        "punching": z.zone.minimum != "slab" or any(p.zone == z.name for p in project.job.punching.values()),
+        "cover for durability": z.zone.exposure is not None,
+        "fire resistance": z.zone.fire is not None,
+    }
+    return (name for name, done in asked.items() if not done)
