@@ -1,5 +1,8 @@
 """Inspection of real shell results: sound ones raise no warning, broken copies are named, other exports design alike."""
 
+import re
+
+import numpy as np
 import pandas as pd
 import pytest
 from numpy.testing import assert_allclose
@@ -139,6 +142,22 @@ def test_a_broken_copy_is_named(name, cli, tmp_path):
     said = " ".join((out + err).split())
     for word in words:
         assert word in said, said[:3000]
+
+
+@pytest.mark.parametrize("names", [["nx", "ny", "nxy"], ["mx", "my", "mxy", "vx", "vy"]])
+def test_what_an_analysis_rounds_is_in_no_balance_and_told_nowhere(names, cli, tmp_path):
+    """Forces of one kind alone, the others 1e-13 of a kN: no reading of these is looked for."""
+
+    def rounded(frame):
+        noise = np.random.default_rng(1).normal(size=(len(frame), len(names))) * 1e-13
+        return frame.assign(**dict(zip(names, noise.T, strict=True)))
+
+    job = tmp_path / "job.toml"
+    text = edit(RESULTS, rounded)(tmp_path, PLAIN + ZONE + COMBINATIONS)
+    job.write_text(re.sub(r"(?m)^reactions = .*\n", "", text))
+    code, out, err = cli("inspect", job, "--no-pictures")
+    assert (code, err) == (0, "")
+    assert not re.search("balance|slope of|do not agree|jump across", out), out[:2000]
 
 
 def test_magnitudes_without_signs_are_named_until_they_are_declared(plate, cli):

@@ -19,6 +19,9 @@ JUMP: Final = 0.6  # of the size of both sides: an edge that does not agree
 SOME: Final = 0.15  # the same for an edge that another reading of one side mends
 MENDED: Final = 0.3  # of that jump: what another reading of one side may leave
 BLOCK: Final = 16_384  # edges looked at together
+PARTS: Final = (slice(0, 3), slice(3, 6), slice(6, 8))  # n, m, v
+LEVERS: Final = (1.0, 100.0, 1.0)  # mm, a rough arm by which moments are forces
+NOISE: Final = 1e-6  # of the largest of them: what is less was rounded by the analysis
 
 
 def _moments(values: Floats) -> Floats:
@@ -114,13 +117,20 @@ def jumps(smooth: SmoothEdges, corners: Ints, turned: Floats) -> Jumps:
 
 
 def _size(turned: Floats) -> Floats:
-    """Root mean square of n, m and v in each case, shape (k, 8); 1 where there is nothing."""
+    """Root mean square of n, m and v in each case, (k, 8); 1 where nothing is, of noise that of the rest."""
     out = np.ones((len(turned), 8))
-    for case, found in zip(turned, out, strict=True):
-        for part in (slice(0, 3), slice(3, 6), slice(6, 8)):
-            size = np.sqrt(np.nanmean(case[..., part] ** 2))
-            found[part] = size if size > 0.0 else 1.0
+    each = np.array([sizes(case) for case in turned])
+    whole = np.nanmax(each, initial=0.0)
+    each = np.where(each <= NOISE * whole, whole, each)
+    for i, (part, lever) in enumerate(zip(PARTS, LEVERS, strict=True)):
+        out[:, part] = np.where(each[:, i] > 0.0, each[:, i] * lever, 1.0)[:, None]
     return out
+
+
+def sizes(results: Floats) -> Floats:
+    """Root mean square of n, of m over a lever arm, and of v [N/mm]; last axis (8,)."""
+    each = zip(PARTS, LEVERS, strict=True)
+    return np.array([np.sqrt(np.nanmean(results[..., part] ** 2)) / lever for part, lever in each])
 
 
 def _norm(values: Floats) -> Floats:

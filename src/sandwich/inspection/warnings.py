@@ -14,7 +14,7 @@ from sandwich.core.records import WarningNote
 from sandwich.inspection.balance import balance
 from sandwich.inspection.cases import cases
 from sandwich.inspection.equilibrium import Reading, gradients, membrane, moments_and_shear
-from sandwich.inspection.neighbours import jumps
+from sandwich.inspection.neighbours import NOISE, jumps, sizes
 from sandwich.mechanics.superpose import extremes
 from sandwich.model.mesh import Mesh
 from sandwich.model.points import smooth_edges
@@ -183,13 +183,16 @@ def _results(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
         return
     some = np.flatnonzero(inner)[:: 1 + int(inner.sum()) // ENOUGH]
     patch = points.mean(turned)[:, at[some]] if z.zone.points == "nodes" else turned[:, some]
+    size = np.max([sizes(one[some]) for one in turned], axis=0)
+    there = size > NOISE * size.max()  # rounding of an analysis is in no balance
     slope = gradients(mesh.xyz[nodes[some]], o.bars[some], real[some], patch)
     middle = np.nansum(turned[:, some], axis=2) / real[some].sum(1)[:, None]
-    bending = moments_and_shear(slope[..., 3:6], middle[..., 6:])
-    yield from _reading(
-        where, "shear forces do not match the slope of the moments", bending, "moment, shear and length"
-    )
-    yield from _reading(where, "membrane forces are not in balance with each other", membrane(slope[..., :3]), "")
+    if there[1:].any():
+        bending = moments_and_shear(slope[..., 3:6], middle[..., 6:])
+        what = "shear forces do not match the slope of the moments"
+        yield from _reading(where, what, bending, "moment, shear and length")
+    if there[0]:
+        yield from _reading(where, "membrane forces are not in balance with each other", membrane(slope[..., :3]), "")
 
 
 def _of_cases(values: np.ndarray, which: list[int]) -> np.ndarray:
