@@ -192,6 +192,7 @@ def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet,
     nodes = (folder / "nodes.csv").read_text()
     below = {n: n + 900 if feet else n for n in (13, 21, 22)}  # one alone, two beside each other
     held = [f"{case},{n},0,0,10,0,0,0" for case in "GQ" for n in below.values()]
+    held += [f"{case},{n},0,0,{1e-9 if case == 'G' else 0},0,0,0" for case in "GQ" for n in (1, 11)]  # held by nothing
     places = dict(line.split(",", 1) for line in nodes.splitlines())
     columns = [f"{n + 900},{places[str(n)].rpartition(',')[0]},-3" for n in below]
     (folder / "nodes.csv").write_text(nodes + ("\n".join(columns) + "\n" if feet else ""))

@@ -77,6 +77,25 @@ def test_a_support_without_length_is_named(tmp_path):
         Project.of(with_supports(tmp_path, "supports = [{ line = [[0, 0, 0], [0, 0, 0]], width = 200 }]")).load()
 
 
+def test_reactions_of_all_nodes_are_those_of_the_supports(tmp_path):
+    """Exports may list every node of a model with nothing, or what rounding leaves; these hold no edge and no column."""
+    job = copy_demo(tmp_path / "demo")
+    job.write_text(job.read_text().replace("[zones.floor]", '[zones.floor]\npeaks = { width = 0.8, at = "found" }', 1))
+    before = Project.of(job).load().zones
+    table = pd.read_parquet(job.parent / "reactions.parquet")
+    nodes = pd.read_parquet(job.parent / "nodes.parquet")["node"]
+    free = nodes[~nodes.isin(table["node"])].to_numpy()
+    more = pd.DataFrame([(case, n) for case in table["case"].unique() for n in free], columns=["case", "node"])
+    values = 1e-8 * np.random.default_rng(1).normal(size=(len(more), 6))
+    more[["fx", "fy", "fz", "mx", "my", "mz"]] = values
+    pd.concat([table, more]).to_parquet(job.parent / "reactions.parquet", index=False)
+    for was, now in zip(before, Project.of(job).load().zones, strict=True):
+        assert (was.support == now.support).all()
+        np.testing.assert_array_equal(was.cases, now.cases)
+        if was.averaged is not None:
+            np.testing.assert_array_equal(was.averaged.places, now.averaged.places)
+
+
 def test_ends_of_walls_whose_punching_is_not_checked_are_told(tmp_path, cli):
     job = write_plate(tmp_path, n=6, size=0.5)
     with (tmp_path / "nodes.csv").open("a") as file:

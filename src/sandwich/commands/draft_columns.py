@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from sandwich.model.mesh import Mesh
 from sandwich.model.supports import UPRIGHT, over_feet, standing_alone
+from sandwich.tables.corners import carrying
 from sandwich.tables.meshing import locate
 from sandwich.tables.read import ReadTable
 
@@ -46,7 +47,8 @@ def columns_of(mesh: Mesh, of: Any, reactions: ReadTable | None, members: ReadTa
         Reactions, and members of frames with their sizes.
     """
     corners = mesh.corners if of is None else mesh.corners[of]
-    supported = _nodes(mesh, reactions.frame["node"].unique()) if reactions is not None else np.empty(0, dtype=np.int64)
+    none: Ints = np.empty(0, dtype=np.int64)
+    supported = none if reactions is None else _nodes(mesh, carrying(reactions.frame)["node"].unique())
     size_of = _upright(mesh, members.frame) if members is not None else {}
     held = over_feet(mesh, corners, supported[supported >= 0])
     alone = standing_alone(corners, np.concatenate([held, np.array(list(size_of), dtype=np.int64)]))[:_PLACES]

@@ -14,7 +14,14 @@ from sandwich.job.actions import Case
 from sandwich.job.source import MESH_TABLES, RESULT_TABLES, Signs, Table
 from sandwich.model.mesh import Mesh
 from sandwich.tables.cases import asked_for, case_names, clean, clean_tables, describe_cases
-from sandwich.tables.corners import at_corners, bare_points, checked_reactions, corner_array, displacements_of
+from sandwich.tables.corners import (
+    at_corners,
+    bare_points,
+    carrying,
+    checked_reactions,
+    corner_array,
+    displacements_of,
+)
 from sandwich.tables.meshfile import load_mesh_file
 from sandwich.tables.meshing import mesh_of
 from sandwich.tables.read import SPECS, ReadTable, negated, normalise, read_table
@@ -142,7 +149,7 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
     signed = (corner, point) if moved is None else (corner, point, moved)
     kinds = _take_signs(kinds, cases, signed, str(job.path), faults)
     faults.stop()
-    support = reactions.frame if reactions is not None else None
+    support = carrying(reactions.frame) if reactions is not None else None
     return Results(
         cases=cases,
         mesh=mesh,

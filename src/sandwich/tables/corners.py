@@ -15,6 +15,7 @@ from sandwich.tables.meshing import locate, repeated
 from sandwich.tables.read import ReadTable
 
 Floats = NDArray[np.float64]
+CARRIES = 1e-6  # of the largest force or couple of a support: with less a node carries nothing
 
 
 def corner_array(
@@ -110,6 +111,27 @@ def checked_reactions(
             remedy = 'export every support in every case, or take them for zero: input.missing = "leave out"'
             faults.add(name, found, remedy)
     return table
+
+
+def carrying(reactions: pd.DataFrame) -> pd.DataFrame:
+    """Reactions of the nodes that carry something in a case: some exports list all nodes of a model.
+
+    Parameters
+    ----------
+    reactions : DataFrame
+        Columns node, fx, fy, fz and perhaps mx, my, mz [N, N mm].
+
+    Returns
+    -------
+    DataFrame
+        Its rows of nodes with more than a millionth of the largest force or couple; all where nothing is carried.
+    """
+    size = np.zeros(len(reactions))
+    for kind in (["fx", "fy", "fz"], ["mx", "my", "mz"]):
+        values = reactions[[c for c in kind if c in reactions]].abs().to_numpy().max(axis=1, initial=0.0)
+        size = np.maximum(size, values / max(float(values.max(initial=0.0)), 1e-30))
+    most = pd.Series(size, reactions.index).groupby(reactions["node"]).transform("max")
+    return reactions[most > CARRIES] if (most > CARRIES).any() else reactions
 
 
 def displacements_of(
