@@ -180,7 +180,7 @@ def test_forces_of_nodes_on_elements_are_told_from_reactions(cli, tmp_path):
     assert given["reactions"]["file"].endswith("supports.csv")
 
 
-@pytest.mark.parametrize("size", ["", "C 0.45 x 0.3", "d = 450 mm"])
+@pytest.mark.parametrize("size", ["", "C 0.45 x 0.3", "d = 450 mm", "450x300x12"])
 @pytest.mark.parametrize("feet", [False, True])
 def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet, size, cli, tmp_path):
     folder = tmp_path / "export"
@@ -215,17 +215,24 @@ def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet,
         code, out, err = cli("inspect", path, "--no-pictures")
         assert code == 0, err
         assert re.search(r"punching is not checked\s+1 at nodes 13\s", out)
+        assert "2 nodes carry nothing and are no supports" in " ".join(out.split())
     # what stands in comments is a job, too
     path.write_text(re.sub(r"^# (?=(?:\[punching|[a-z_0-9]+ = ))(?!missing|kind)", "", text, flags=re.MULTILINE))
     job = load_job(path)
     assert job.zones["floors"].rule.diameters == (8, 10, 12, 14)
     assert job.zones["floors"].column_bars is not None
     assert job.zones["floors"].layout is not None
-    assert job.punching["columns"].at == ((2.0, 2.0, 0.0),)
+    assert job.punching["columns of floors"].at == ((2.0, 2.0, 0.0),)
     assert "punching is not checked" not in cli("inspect", path, "--no-pictures")[1]
-    assert job.punching["columns"].force == ("integrated" if feet or size else "reactions")
-    sides = (job.punching["columns"].c1, job.punching["columns"].c2, job.punching["columns"].diameter)
-    assert sides == {"": (300, 300, None), "C 0.45 x 0.3": (450, 300, None), "d = 450 mm": (None, None, 450)}[size]
+    assert job.punching["columns of floors"].force == ("integrated" if feet or size else "reactions")
+    sides = (
+        job.punching["columns of floors"].c1,
+        job.punching["columns of floors"].c2,
+        job.punching["columns of floors"].diameter,
+    )
+    assert sides == {"": (300, 300, None), "C 0.45 x 0.3": (450, 300, None), "d = 450 mm": (None, None, 450)}.get(
+        size, (300, 300, None)
+    )
 
 
 def test_drafts_that_cannot_be_made_leave_nothing(cli, tmp_path):

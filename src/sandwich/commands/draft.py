@@ -249,8 +249,9 @@ def _zone(
     ]
     found = columns_of(mesh, of, reactions, members) if mesh is not None and not wall else []
     for i, columns in enumerate(found):
+        called = f"columns of {name}" + (f" {i + 1}" if len(found) > 1 else "")
         more += [
-            f"# [punching.columns{i + 1 if len(found) > 1 else ''}]  # supports and columns that stand by themselves",
+            f"# [punching.{_text(called)}]  # supports and columns that stand by themselves",
             f"# zone = {_text(name)}", f"# at = {columns.places}  # m", *(f"# {line}" for line in columns.size),
             f'# force = "{columns.force}"',
         ]  # fmt: skip

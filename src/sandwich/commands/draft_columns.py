@@ -21,8 +21,10 @@ _PLACES: Final = 24  # columns that a draft lists
 _METRES: Final = 10.0  # sizes below it are in m where nothing says so, others in mm
 _TO_MM: Final = {"mm": 1.0, "cm": 10.0, "m": 1e3}
 _NUMBER: Final = r"(\d+(?:[.,]\d+)?)"
-_SIDES: Final = re.compile(rf"{_NUMBER}\s*(mm|cm|m)?\s*[x\u00d7*/]\s*{_NUMBER}\s*(mm|cm|m)?\s*$", re.IGNORECASE)
-_ROUND: Final = re.compile(rf"(?:d|dia|diameter|ø|⌀|phi)\s*[= ]?\s*{_NUMBER}\s*(mm|cm|m)?\s*$", re.IGNORECASE)
+_UNIT: Final = r"\s*(mm|cm|m)?\s*"
+_NO_WALL: Final = r"(?<![\d.,x\u00d7*/])(?<![x\u00d7*/] )"  # of three numbers the last is that of a hollow section
+_SIDES: Final = re.compile(rf"{_NO_WALL}{_NUMBER}{_UNIT}[x\u00d7*/]\s*{_NUMBER}{_UNIT}$", re.IGNORECASE)
+_ROUND: Final = re.compile(rf"(?:\b(?:d|dia|diameter|phi)|[ø⌀])\s*[= ]?\s*{_NUMBER}{_UNIT}$", re.IGNORECASE)
 
 
 @dataclass(frozen=True)

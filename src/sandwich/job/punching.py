@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from pydantic import Field, model_validator
 
 from sandwich.job.base import Finite, Millimetres, Model, Place, record
 
+DROP: Final = "drop panel"
 _SIZES = {
     "column": "c1 and c2 in mm, or diameter",
     "loaded area": "c1 and c2 in mm, or diameter",
-    "drop panel": "c1 and c2 in mm, or diameter",
+    DROP: "c1 and c2 in mm, or diameter",
     "wall end": "thickness in mm",
     "wall corner": "thickness in mm and second, the direction of the other wall",
 }
@@ -62,6 +63,11 @@ class Punching(Model):
         if self.force == {}:
             raise ValueError("force names no case; write { CASE = kN } of every case, or 'integrated'")
         return self
+
+    @property
+    def is_panel(self) -> bool:
+        """Whether it is a drop panel and no place of a force by itself."""
+        return self.kind == DROP
 
     @property
     def reach(self) -> float:

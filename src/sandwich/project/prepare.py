@@ -136,7 +136,7 @@ def _mesh_zones(job: Job, results: Results, mesh: Mesh, standard: Standard, faul
         cases, surface = _carried(turned, results, surface, zone, support)
         raw, averaged = None, None
         if zone.peaks is not None:
-            declared = [at for p in job.punching.values() if p.zone == name and p.kind != "drop panel" for at in p.at]
+            declared = [at for p in job.punching.values() if p.zone == name and not p.is_panel for at in p.at]
             averaged = _averaged(
                 zone, zone.peaks, surface, cases, results=results, declared=declared, where=where, faults=faults
             )
@@ -231,7 +231,7 @@ def _carried(
 def _at_supports(job: Job, name: str, s: Surface, standard: Standard, faults: Faults) -> np.ndarray | None:
     """Which points lie inside or beside a support; None where the job speaks of none."""
     zone, mesh, elements, points = job.zones[name].as_laid(), s.mesh, s.elements, s.points
-    entries = [p for p in job.punching.values() if p.zone == name and p.kind != "drop panel"]
+    entries = [p for p in job.punching.values() if p.zone == name and not p.is_panel]
     if not entries and not zone.supports:
         return None
     xyz, normals = points.xyz, points.bars[:, 2]

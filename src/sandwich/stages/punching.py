@@ -21,7 +21,6 @@ from sandwich.stages.ultimate import ULTIMATE
 from sandwich.standards.column import Reinforcement
 from sandwich.standards.interface import Standard
 from sandwich.tables.write import file_name
-from sandwich.work.drop_panels import DROP
 from sandwich.work.loaded_areas import LoadedArea, loaded_areas
 from sandwich.work.punching import PunchedArea, joint_perimeters, punch, punch_laid, thinner_slabs
 
@@ -171,7 +170,7 @@ def _plan(found: list[PunchedArea], zone: str, standard: Standard) -> Figure:
                     rows=plan(np.concatenate(laid) if laid else np.zeros((0, 2, 2)), f.area),
                     use=max(p.use, p.use_face),
                     fails=f.exceeded,
-                    panel=f.area.entry.kind == DROP,
+                    panel=f.area.entry.is_panel,
                 )
             )
         note = (

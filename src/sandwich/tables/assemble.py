@@ -150,6 +150,9 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
     kinds = _take_signs(kinds, cases, signed, str(job.path), faults)
     faults.stop()
     support = carrying(reactions.frame) if reactions is not None else None
+    if reactions is not None and support is not None and len(support) < len(reactions.frame):
+        bare = reactions.frame["node"].nunique() - support["node"].nunique()
+        reactions.notes.append(f"{bare} nodes carry nothing and are no supports")
     return Results(
         cases=cases,
         mesh=mesh,

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
@@ -15,7 +17,7 @@ from sandwich.tables.meshing import locate, repeated
 from sandwich.tables.read import ReadTable
 
 Floats = NDArray[np.float64]
-CARRIES = 1e-6  # of the largest force or couple of a support: with less a node carries nothing
+CARRIES: Final = 1e-6  # of the largest force or couple of a support: with less a node carries nothing
 
 
 def corner_array(

@@ -275,7 +275,7 @@ def _decide(guess: Guess) -> None:
         guess.kind, keep = "reactions", {"case", "node", "fx", "fy", "fz", "mx", "my", "mz"}
     elif {"n1", "n2", "n3"} <= has:
         guess.kind, keep = "elements", {"element", "n1", "n2", "n3", "n4", "thickness", "group", "property"}
-    elif {"n1", "n2"} <= has:
+    elif {"n1", "n2"} <= has and "case" not in has:  # principal forces are named so, too
         guess.kind, keep = "members", {"n1", "n2", "size"}
     elif {"xx", "zz", "element"} <= has:
         guess.kind, keep = "axes", {"element", *_AXES}

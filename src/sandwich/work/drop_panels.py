@@ -11,12 +11,12 @@ from shapely import Polygon
 
 from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
+from sandwich.job.punching import DROP
 from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
 from sandwich.work.flat import FLAT
 
 Floats = NDArray[np.float64]
-DROP: Final = "drop panel"
 THINNER: Final = 0.99  # of the thickness in the middle: what is less is the thinner slab
 NEAR: Final = 6.0  # thicknesses from a loaded area beyond which a thinner slab does not govern its punching
 _EDGE: Final = 1.0  # mm
@@ -86,6 +86,6 @@ def thinner_around(
         name,
         Sentence("the slab near it is {} thick, at it {}", Measure(least, "mm", "g"), Measure(h, "mm", "g")),
         "punching is checked with the thickness at the loaded area alone",
-        'a drop panel or head that no entry of [punching] with kind = "drop panel" stands for',
+        f'a drop panel or head that no entry of [punching] with kind = "{DROP}" stands for',
         grave=around or bool((thin & (away <= perimeter)).any()),
     )

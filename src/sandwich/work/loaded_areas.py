@@ -14,7 +14,7 @@ from shapely.geometry.polygon import orient
 from sandwich.combine.table import Combinations
 from sandwich.core.errors import Faults
 from sandwich.core.resultants import rotate, turn_over
-from sandwich.job.punching import Punching
+from sandwich.job.punching import DROP, Punching
 from sandwich.mechanics.region import handed_over
 from sandwich.model.mesh import Mesh
 from sandwich.model.perimeter import Plan, circle, leg, plan_of, rectangle
@@ -24,7 +24,7 @@ from sandwich.project.project import Project
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import STATED, ControlRule, SlabColumn
 from sandwich.standards.interface import Standard
-from sandwich.work.drop_panels import DROP, thickness_at, thickness_beyond
+from sandwich.work.drop_panels import thickness_at, thickness_beyond
 from sandwich.work.flat import (
     FLAT,
     factors_of_cases,
@@ -114,7 +114,7 @@ class LoadedArea:
         """The area on its slab as a standard sees it, and whether it is a circle, as a head inside the slab may be."""
         entry = self.entry
         plan = _plan(entry, self.axes, self.slab, d, rule)
-        if entry.kind != DROP or rule.head is None or entry.c1 is None or entry.c2 is None:
+        if not entry.is_panel or rule.head is None or entry.c1 is None or entry.c2 is None:
             return plan, entry.diameter is not None
         inside = self.slab.covers(plan.area.buffer(rule.distance * d))
         return (replace(plan, area=circle(2.0 * rule.head(entry.c1, entry.c2))) if inside else plan), inside
@@ -184,9 +184,9 @@ def _found(project: Project, faults: Faults) -> list[LoadedArea]:
                     plans=plans,
                 )
                 out += [found] if found is not None else []
-    panels = [a for a in out if a.entry.kind == DROP]
+    panels = [a for a in out if a.entry.is_panel]
     for i, a in enumerate(out):
-        if a.entry.kind != DROP:
+        if not a.entry.is_panel:
             out[i] = replace(a, panel=next((p for p in panels if _holds(p, a, project.standard)), None))
         for b in out[:i]:
             if _overlap(a, b, project.standard):
@@ -207,7 +207,7 @@ def _overlap(a: LoadedArea, b: LoadedArea, standard: Standard) -> bool:
     given = isinstance(a.entry.force, dict) and isinstance(b.entry.force, dict)
     if given and a.entry is not b.entry:  # forces by hand, such as of two faces
         return False
-    if (a.entry.kind == DROP) != (b.entry.kind == DROP):  # a column stands on its panel
+    if (a.entry.is_panel) != (b.entry.is_panel):  # a column stands on its panel
         return False
     if a.zone != b.zone or abs(float((b.origin - a.origin) @ a.axes[2])) > a.h / 2.0:
         return False
@@ -241,13 +241,13 @@ def _place(
             faults.add(f"{where}.second", found, "give that of the other wall, in the plane of the slab")
             return None
     of = int(np.linalg.norm(z.xyz - origin, axis=1).argmin())
-    h = thickness_at(project.zones, origin, axes) if entry.kind == DROP else float(z.h[of])
+    h = thickness_at(project.zones, origin, axes) if entry.is_panel else float(z.h[of])
     on = abs((z.xyz[of] - origin) @ normal) < h
     slab = _slab(project, origin, axes, 0.25 * h, plans) if on else None
     if slab is None:
         faults.add(f"{where}.at", f"{told} is not on zone {z.name}", "give places on the slab in m")
         return None
-    if entry.kind == DROP:
+    if entry.is_panel:
         panel = _plan(entry, axes, slab, h, project.standard.control(h, h)).area
         beyond = thickness_beyond(z, panel, origin, axes, h) if panel.area > 0.0 else h
         if isinstance(beyond, str):

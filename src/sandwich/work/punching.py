@@ -23,7 +23,7 @@ from sandwich.standards.column import ColumnLoad, Punched, SlabColumn
 from sandwich.standards.interface import Standard
 from sandwich.work.bars import bars_at_depth, given_of
 from sandwich.work.column_bars import Supported, bands_of, raised_near
-from sandwich.work.drop_panels import DROP, THINNER, thinner_around
+from sandwich.work.drop_panels import THINNER, thinner_around
 from sandwich.work.flat import FLAT
 from sandwich.work.loaded_areas import LoadedArea
 
@@ -204,7 +204,7 @@ def thinner_slabs(found: list[PunchedArea], project: Project) -> tuple[WarningNo
     standard, out = project.standard, []
     for f in found:
         a, d = f.area, f.column.d
-        if a.entry.kind != DROP and a.panel is None:
+        if not a.entry.is_panel and a.panel is None:
             reach = standard.control(a.h, d).distance * d
             out.append(thinner_around(a.name, a.area(d, standard), a.origin, a.axes, a.h, reach, project))
     return tuple(w for w in out if w is not None)
@@ -218,7 +218,7 @@ def joint_perimeters(found: list[PunchedArea], project: Project) -> tuple[Warnin
         a, b, reach = f.area, g.area, [*r, *s]
         if np.linalg.norm(a.origin - b.origin) > sum(reach) + a.entry.reach + b.entry.reach:
             continue
-        panels = a.entry.kind == DROP, b.entry.kind == DROP
+        panels = a.entry.is_panel, b.entry.is_panel
         level = abs(float((b.origin - a.origin) @ a.axes[2])) < a.h / 2.0 and abs(float(a.axes[2] @ b.axes[2])) > FLAT
         if panels[0] != panels[1] or not level or not _pull_alike(a, b):
             continue
@@ -273,7 +273,7 @@ def steel_over(loaded: LoadedArea, zone: ZoneInput, steel: Counted, settings: Se
     assumed = loaded.h / 2 + (-axes if top else axes)
     xy = loaded.flat(zone.xyz)
     level = np.abs((zone.xyz - loaded.origin) @ loaded.axes[2]) < loaded.h / 2
-    if loaded.entry.kind == DROP:  # bars of the slab beyond it
+    if loaded.entry.is_panel:  # bars of the slab beyond it
         level &= zone.h < loaded.h / THINNER
     d = float(np.abs(assumed[counted]).mean())
     for _ in range(2 if steel.laid else 1):  # bars that lie there have a depth of their own, which the width follows
