@@ -43,7 +43,7 @@ factors = { G = 1.35 }
 LAYOUT = "layout = { seconds = 5, module = 1.0, rectangles = 5 }\nedges = { openings = false, corners = false }"
 
 
-def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi):
+def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi, hole=()):
     """A ring, or a part of one, whose moments are larger about one direction and near its inner edge."""
     whole = span > 6.28
     r, t = np.linspace(A, B, N + 1), np.linspace(0.0, span, M + 1)[: M if whole else M + 1]
@@ -53,6 +53,8 @@ def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi):
     elements, axes, results = [], [], []
     for k in range(N * M):
         i, j = divmod(k, M)
+        if (i, j) in hole:
+            continue
         a = span / M * (j + 0.5)
         corners = [(i, j), (i + 1, j), (i + 1, (j + 1) % len(t)), (i, (j + 1) % len(t))]
         elements.append((k + 1, *(number[c] for c in corners), 0.25))
@@ -150,16 +152,54 @@ def test_the_plan_of_a_ring_shows_it_as_it_is(radial):
         assert np.linalg.norm(p.ring, axis=1).max() <= B + 1e-6
 
 
-@pytest.mark.parametrize(
-    ("extra", "words"),
-    [
-        ("layout = { symmetric = 'x' }", "goes with bars that keep one direction"),
-        ("layout = {}\nedges = {}", "bars beside openings are straight"),
-    ],
-)
-def test_what_does_not_go_with_radial_bars_is_refused(tmp_path, extra, words):
-    with pytest.raises(InputError, match=words):
-        run_job(ring(tmp_path / "r", extra=extra), pictures=False)
+def test_what_does_not_go_with_radial_bars_is_refused(tmp_path):
+    with pytest.raises(InputError, match="goes with bars that keep one direction"):
+        run_job(ring(tmp_path / "r", extra="layout = { symmetric = 'x' }"), pictures=False)
+
+
+def test_bars_beside_an_opening_of_a_ring_by_hand(tmp_path):
+    """An opening of 30 degrees, radii 4.667 to 6 m, in 12/200; the same wherever it lies."""
+    layers = ("bottom x", "bottom y", "top x", "top y")
+    bars = ", ".join(f'"{name}" = {{ diameter = 12, spacing = 200 }}' for name in layers)
+    extra = f"provided = {{ {bars} }}\nedges = {{ u_bars = false }}"
+    tables = []
+    for n, first in enumerate((10, 46)):  # the second one over the angle 0
+        hole = [(i, (first + k) % M) for i in (4, 5) for k in range(4)]
+        result = run_job(ring(tmp_path / str(n), extra=extra, hole=hole), pictures=False)
+        marks = result.frame("bar schedule")
+        tables.append(marks[marks["place"] != "base"].drop(columns="mark").astype(str).to_numpy().tolist())
+        (schedule,) = result.project.left(LAYOUT_STAGE)
+        cut = {"x": math.radians(30) * B / 0.2, "y": (4 / 3) / 0.2}  # radial bars all reach a radius of 6 m
+        for b in schedule.edges.beside:
+            way, past = b.layer[-1], b.beyond.value / 1e3
+            assert b.warning is None
+            assert b.cut == pytest.approx(cut[way], rel=1e-4)
+            assert len(b.pieces) == 2 * b.each == 2 * math.ceil(cut[way] / 2)
+            if way == "x":
+                for p in b.pieces:
+                    assert (p.start, p.end) == pytest.approx((1e3 * (A + 8 / 3 - past), 1e3 * (6 + past)), abs=0.1)
+                angles = np.sort([p.across / 1e3 / B for p in b.pieces])
+                near = 1e3 * np.diff(angles) * (A + 8 / 3 - past)  # at the ends towards the middle
+                np.testing.assert_allclose(np.delete(near, b.each - 1), 50.0, rtol=1e-4)
+                clear = 1e3 * (np.diff(angles)[b.each - 1] - math.radians(30)) * (A + 8 / 3 - past)
+                assert clear == pytest.approx(2 * (30 + 6), abs=0.1)
+            else:
+                radii = sorted(p.across for p in b.pieces)
+                inside = [1e3 * (A + 8 / 3) - 36 - 50 * k for k in range(4)][::-1]
+                np.testing.assert_allclose(radii, [*inside, *(6036 + 50 * k for k in range(4))], atol=0.1)
+                for p in b.pieces:
+                    assert (p.end - p.start) * p.scale == pytest.approx(
+                        math.radians(30) * p.across + 2e3 * past, abs=0.2
+                    )
+    assert tables[0] == tables[1]
+    corners = result.frame("bar schedule").set_index("place").loc["corners of opening 1"]
+    assert corners["number of bars"].tolist() == [4, 4]
+    inner = [(i, j) for i in (0, 1) for j in (10, 11)]  # open to the middle
+    found = run_job(ring(tmp_path / "m", extra=extra, hole=inner), pictures=False)
+    assert not found.project.left(LAYOUT_STAGE)[0].edges.beside
+    long = [(i, j) for i in range(1, 8) for j in (10, 11)]  # 16 bars on each side, room for 13
+    found = run_job(ring(tmp_path / "w", extra=extra.replace("200", "150"), hole=long), pictures=False)
+    assert any("opening 1, bottom y: 6 of 32 bars have no room" in str(w) for w in found.warnings)
 
 
 def test_a_ring_lies_anywhere_in_space():

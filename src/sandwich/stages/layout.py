@@ -30,6 +30,7 @@ DRAW: Final = ("layout", "draw_layout")
 DRAW_SECTION: Final = ("bar_section", "draw_bar_section")
 STOCK: Final = 12.0  # m, of zones that are not laid out
 NO_U_BARS: Final = "has no U-bars at its free edges: they close bars of both faces, and no layer has them in both"
+NO_ROOM: Final = "an opening near the edge of its zone; bend bars there, or give additional bars"
 PAGE: Final = 60
 NOTE: Final = (
     "Along and across are places in the plan of the zone, along the bars of the layer and across them: additional bars "
@@ -76,6 +77,8 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             found.append(one)
             if one.edges.bare:
                 warnings.append(WarningNote(f"zone {use.zone}", NO_U_BARS))
+            short = [b.warning for b in one.edges.beside if b.warning is not None]
+            warnings += [WarningNote(f"zone {use.zone}", text, cause=NO_ROOM) for text in short]
         if not found:
             return Outcome((), warnings=tuple(warnings))
         places, layers = places_frame(found), layers_frame(found)

@@ -88,10 +88,6 @@ def _check_fan(job: Job, z: ZoneInput, plan: Plan | str, faults: Faults) -> None
         found = "goes with radial bars and bars round their middle, and some are askew"
         faults.add(f"{where}.layout", found, "give polygons in additional instead")
     _check_radial(where, z, plan, faults)
-    edges = z.zone.edges
-    if edges is not None and (edges.openings or edges.corners):
-        faults.add(f"{where}.edges", "bars beside openings are straight, and the zone has radial bars",
-                   "write edges = { openings = false, corners = false }")  # fmt: skip
 
 
 def _check_radial(where: str, z: ZoneInput, plan: Plan, faults: Faults) -> None:

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from sandwich.core.shown import Measure, Sentence
 from sandwich.core.trace import unrecorded
 from sandwich.design.bar_sets import Given, ParallelBars
-from sandwich.design.layout.pieces import Piece, chords
+from sandwich.design.layout.pieces import Piece, Round, pieces_at
 from sandwich.design.schedule.rows import BarRow
 from sandwich.design.schedule.shapes import LEGS, TWICE_BENT, Shape, rounded_up, straight
 from sandwich.design.settings import Settings
@@ -28,6 +29,7 @@ APART: Final = 50.0  # mm between bars beside an opening, with their diameter an
 CORNERS: Final = 12  # of an opening, up to which they count as corners
 SHARP: Final = 50.0  # mm by which an opening may leave a line between its corners
 ALIKE: Final = 1e-6
+ROUNDING: Final = 1.0  # mm
 
 
 @dataclass(frozen=True)
@@ -44,6 +46,8 @@ class BarsBeside:
         Diameter, and the distance between them [mm].
     cut : float
         Bars of the base mesh that the opening cuts.
+    each : int
+        Bars on each side of it.
     beyond : Length
         Anchorage past the opening [mm].
     pieces : tuple of Piece
@@ -57,9 +61,25 @@ class BarsBeside:
     number: int
     bars: ParallelBars
     cut: float
+    each: int
     beyond: Length
     pieces: tuple[Piece, ...]
     regions: tuple[tuple[float, float, float, float], ...]
+
+    @property
+    def warning(self) -> str | Sentence | None:
+        """What does not fit between the opening and the edges of the zone."""
+        a0, a1, *_ = self.regions[0]
+        past = [p for p in self.pieces if p.start <= a0 + ALIKE and p.end >= a1 - ALIKE]
+        missing = 2 * self.each - len({p.across for p in past})
+        if missing > 0:
+            room = f"{missing} of {2 * self.each} bars have no room between it and the edge of the zone"
+            return f"{self.place}, {self.layer}: {room}"
+        least = min(((min(a0 - p.start, p.end - a1)) * p.scale for p in past), default=math.inf)
+        if least > self.beyond.value - ROUNDING:
+            return None
+        return Sentence("{}, {}: bars end at the edge of the zone {} past the opening, and are to be anchored over {}",
+                        self.place, self.layer, Measure(least, "mm", ".0f"), Measure(self.beyond.value, "mm", ".0f"))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -87,7 +107,7 @@ def edge_steel(z: ZoneInput, plan: Plan, given: Given, settings: Settings) -> Ed
     rows = list(_u_bars(z, plan, sides, given, settings)) if asked.u_bars else []
     bare = asked.u_bars and len(sides) > 0 and not rows
     if asked.corners:
-        rows += _diagonals(z, rings, given, settings)
+        rows += _diagonals(z, [plan.drawn(ring) for ring in rings], given, settings)
     return EdgeSteel(tuple(beside), tuple(rows), bare)
 
 
@@ -141,30 +161,37 @@ def _beside(
                 continue
             flat = layer_plan(plan, float(settings.bars.angles[i]))
             own, turned = flat.turned(cells), flat.turned(ring)
-            (a0, c0), (a1, c1) = turned.min(0), turned.max(0)
-            cut = float(c1 - c0) / base.spacing
+            (a0, c0), (a1, c1) = turned.min(0).tolist(), turned.max(0).tolist()
+            cut = (c1 - c0) / base.spacing * flat.way.share(a1, float(own[..., 0].max()))
             each = max(math.ceil(cut / 2.0 - ALIKE), 1)
             step = max(APART, base.diameter + CLEAR)
             with unrecorded():
                 beyond = settings.standard.anchorage(anchored_bar(z, settings, i, base, step))
             cover = float(z.zone.bars.cover_bottom if settings.bars.sides[i] >= 0 else z.zone.bars.cover_top)
             first = cover + base.diameter / 2.0
+            # radial bars keep their distance where they are nearest to the middle
+            spread = flat.way.spread(max(a0 - beyond.value, float(own[..., 0].min())))
             pieces, regions = [], []
-            for edge, way in ((c0, -1.0), (c1, 1.0)):
-                at = [float(edge) + way * (first + k * step) for k in range(each)]
-                pieces += [p for c in at for p in _over(own, c, a0 - beyond.value, a1 + beyond.value, cover)]
-                regions.append((float(a0), float(a1), min(at[0], at[-1]), max(at[0], at[-1])))
+            for edge, side in ((c0, -spread), (c1, spread)):
+                at = [edge + side * (first + k * step) for k in range(each)]
+                pieces += [p for c in at for p in _over(own, c, (a0, a1), beyond.value, cover, flat.way)]
+                regions.append((a0, a1, min(at[0], at[-1]), max(at[0], at[-1])))
             out.append(BarsBeside(
                 place=f"beside opening {n}", layer=name, number=i, bars=ParallelBars(base.diameter, step), cut=cut,
-                beyond=beyond, pieces=tuple(pieces), regions=tuple(regions),
+                each=each, beyond=beyond, pieces=tuple(pieces), regions=tuple(regions),
             ))  # fmt: skip
     return out
 
 
-def _over(cells: Floats, across: float, start: float, end: float, cover: float) -> list[Piece]:
-    """The part of a line between two places that lies in the zone, cut at its edges."""
-    found = [(max(a + cover, start), min(b - cover, end)) for a, b in chords(cells, across)]
-    return [Piece(a, b, across) for a, b in found if b > a]
+def _over(
+    cells: Floats, across: float, opening: tuple[float, float], beyond: float, cover: float, way: Round
+) -> list[Piece]:  # fmt: skip
+    """Bars on a line past an opening that goes from and to along them, cut at the edges of the zone."""
+    at = across % way.whole if way.whole and not way.along else across
+    if way.along and way.outer and at <= 0.0:
+        return []
+    past = beyond / way.scale(at)
+    return [replace(p, across=across) for p in pieces_at(cells, at, opening[0] - past, opening[1] + past, cover, way)]
 
 
 def _u_bars(z: ZoneInput, plan: Plan, sides: Floats, given: Given, settings: Settings) -> list[BarRow]:

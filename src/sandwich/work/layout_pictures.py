@@ -78,7 +78,8 @@ def _beside(b: BarsBeside, of: ZoneSchedule, flat: LayerPlan, side: int, metre: 
     marks = told_marks(r.mark for r in of.others if r.place == b.place and r.layer == b.layer)
     label = f"({marks})  {len(mine)}x{size(b.bars.diameter, shown.factor('mm'))}"
     second = abs(flat.along[1]) > abs(flat.along[0])
-    return LayoutPatch(metre * ring, metre * bar[None], metre * span[None], label, second=second, upright=second)
+    return LayoutPatch(metre * ring, metre * bar[None], metre * span[None], label, second=second,
+                       upright=second and of.plan.fan is None)  # fmt: skip
 
 
 def _patch(p: Placed, plan: Plan, flat: LayerPlan, metre: float, small: float, shown: Shown) -> LayoutPatch:

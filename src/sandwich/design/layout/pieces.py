@@ -73,6 +73,12 @@ class Round:
         halvings = next((k for k in range(HALVINGS) if number >> k & 1), HALVINGS)
         return end / 2.0 ** (halvings + 1) if halvings < HALVINGS else -math.inf
 
+    def share(self, at: float, end: float) -> float:
+        """Share of radial bars up to a far end that are still there at a place [mm] nearer to the middle."""
+        if not self.outer or self.along or at >= end:
+            return 1.0
+        return 0.5 ** min(math.floor(math.log2(end / at)), HALVINGS)
+
 
 STRAIGHT: Final = Round()
 
@@ -138,19 +144,26 @@ def pieces(
     """
     a0, a1, c0, c1 = region
     for number, across in enumerate(lines(c0, c1, spacing * way.spread(a1)).tolist()):
-        scale = way.scale(across)
-        whole = way.whole if way.along else 0.0
-        low, high = max(a0, way.inner(number, a1)) - beyond / scale, a1 + beyond / scale
-        over = bool(whole) and high - low >= whole - NEAR  # the place goes all round
-        for start, end in joined(chords(cells, across), whole):
-            if whole and end - start >= whole - NEAR:
-                yield Piece(0.0, whole, across, scale, closed=True) if over else Piece(low, high, across, scale)
-                continue
-            for turn in (0.0,) if over or not whole else (-whole, 0.0, whole):
-                a, b = start + turn + cover / scale, end + turn - cover / scale
-                a, b = (a, b) if over else (max(a, low), min(b, high))
-                if b > a:
-                    yield Piece(a, b, across, scale)
+        past = beyond / way.scale(across)
+        yield from pieces_at(cells, across, max(a0, way.inner(number, a1)) - past, a1 + past, cover, way)
+
+
+def pieces_at(
+    cells: Floats, across: float, low: float, high: float, cover: float, way: Round = STRAIGHT
+) -> Iterator[Piece]:
+    """Bars on one line between two places along it, cut at the edges of a zone; arguments as of `pieces` [mm]."""
+    scale = way.scale(across)
+    whole = way.whole if way.along else 0.0
+    over = bool(whole) and high - low >= whole - NEAR  # the place goes all round
+    for start, end in joined(chords(cells, across), whole):
+        if whole and end - start >= whole - NEAR:
+            yield Piece(0.0, whole, across, scale, closed=True) if over else Piece(low, high, across, scale)
+            continue
+        for turn in (0.0,) if over or not whole else (-whole, 0.0, whole):
+            a, b = start + turn + cover / scale, end + turn - cover / scale
+            a, b = (a, b) if over else (max(a, low), min(b, high))
+            if b > a:
+                yield Piece(a, b, across, scale)
 
 
 def joined(found: list[tuple[float, float]], whole: float) -> list[tuple[float, float]]:
