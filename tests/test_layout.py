@@ -110,6 +110,13 @@ def test_every_square_has_what_it_requires(peaks, most, mirrored, odd):
     assert peak.base is None or layer.mass <= peak.mass + 1e-9
 
 
+def test_where_nearly_all_lacks_a_little_the_base_mesh_is_heavier():
+    required = np.full((10, 16), 0.5)
+    required[3:5, 8:] = 0.0
+    _, layer = laid(required)
+    assert (str(layer.base), layer.patches) == ("12/200", ())
+
+
 @settings(max_examples=25)
 @given(seed=st.integers(0, 2**32 - 1), most=st.integers(1, 3))
 def test_no_other_choice_of_rectangles_costs_less(seed, most):

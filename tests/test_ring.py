@@ -43,8 +43,11 @@ factors = { G = 1.35 }
 LAYOUT = "layout = { seconds = 5, module = 1.0, rectangles = 5 }\nedges = { openings = false, corners = false }"
 
 
-def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi, hole=()):
-    """A ring, or a part of one, whose moments are larger about one direction and near its inner edge."""
+def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi, hole=(), thin=N, mixed=None):
+    """A ring, or a part of one, whose moments are larger about one direction and near its inner edge.
+
+    From row `thin` of its elements it is 200 mm thick; `mixed` puts the rows of the tables in another order.
+    """
     whole = span > 6.28
     r, t = np.linspace(A, B, N + 1), np.linspace(0.0, span, M + 1)[: M if whole else M + 1]
     number = np.arange(len(r) * len(t)).reshape(len(r), -1) + 1
@@ -57,7 +60,7 @@ def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi, hole=()):
             continue
         a = span / M * (j + 0.5)
         corners = [(i, j), (i + 1, j), (i + 1, (j + 1) % len(t)), (i, (j + 1) % len(t))]
-        elements.append((k + 1, *(number[c] for c in corners), 0.25))
+        elements.append((k + 1, *(number[c] for c in corners), 0.25 if i < thin else 0.2))
         axes.append((k + 1, math.cos(a), math.sin(a), 0.0, 0.0, 0.0, 1.0))
         for c in corners:
             s = (r[c[0]] - A) / (B - A)
@@ -76,6 +79,7 @@ def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi, hole=()):
         ),
         ("cases", pd.DataFrame({"case": ["G"], "kind": ["permanent"], "signed": ["yes"]})),
     ):
+        table = table if mixed is None else table.sample(frac=1, random_state=mixed)
         table.to_csv(folder / f"{name}.csv", index=False)
     (folder / "job.toml").write_text(
         JOB.replace("ALONG", along).replace("EXTRA", extra).replace("OUTER", "xy"[along != "radial"])
@@ -200,6 +204,52 @@ def test_bars_beside_an_opening_of_a_ring_by_hand(tmp_path):
     long = [(i, j) for i in range(1, 8) for j in (10, 11)]  # 16 bars on each side, room for 13
     found = run_job(ring(tmp_path / "w", extra=extra.replace("200", "150"), hole=long), pictures=False)
     assert any("opening 1, bottom y: 6 of 32 bars have no room" in str(w) for w in found.warnings)
+
+
+def test_bars_are_cut_alike_whatever_the_points(tmp_path):
+    layers = ", ".join(f'"{f} {w}" = {{ diameter = 12, spacing = 200 }}' for f in ("bottom", "top") for w in "xy")
+    marks, sides = [], []
+    for points in ("nodes", "corners", "centres"):
+        extra = f'points = "{points}"\nprovided = {{ {layers} }}\nedges = {{}}'
+        hole = [(i, j) for i in (4, 5) for j in (47, 0)]
+        result = run_job(ring(tmp_path / points, extra=extra, hole=hole), pictures=False)
+        marks.append(result.frame("bar schedule").astype(str).to_numpy().tolist())
+        blocks = [b for s in result.project.outcomes["layout"].sections for b in s.blocks if isinstance(b, Pictures)]
+        sides.append(blocks[0].figures[0].describe(SI).sides)
+    assert marks[0] == marks[1] == marks[2]
+    assert len(sides[0]) == 2 * M + 2 * (2 + 2)
+    np.testing.assert_allclose(sides[1], sides[0], atol=1e-9)
+    np.testing.assert_allclose(sides[2], sides[0], atol=1e-9)
+
+
+def test_rows_in_any_order_give_the_same_and_directions_are_those_of_the_places(tmp_path):
+    """Peaks with a point as near to one as to the other, a column where the thickness changes, radial bars."""
+    extra = (
+        'peaks = { width = 1.5, at = "found" }\n[punching.column]\nzone = "ring"\nat = [[4, 0, 0], [0, 6, 0]]\n'
+        "c1 = 300\nc2 = 400\nforce = { G = -200 }"
+    )
+    hole = [(i, j) for i in (4, 5) for j in (30, 31)]
+    found = []
+    for mixed in (None, 1, 2):
+        job = ring(tmp_path / str(mixed), extra=extra, hole=hole, thin=3, mixed=mixed)
+        result = run_job(job, pictures=False)
+        z = result.project.zones[0]
+        out = z.xyz[:, :2] / np.linalg.norm(z.xyz[:, :2], axis=1)[:, None]
+        inside = ~z.one_sided
+        np.testing.assert_allclose(z.on_mesh.points.bars[inside, 0, :2], out[inside], atol=1e-9)
+        x = z.on_mesh.bars_at(np.array([0.0, 6e3, 0.0]))[0]
+        np.testing.assert_allclose(x, [0.0, 1.0, 0.0], atol=1e-9)
+        steel, punching = result.steel.set_index(["point", "layer"]).sort_index(), result.frame("punching")
+        found.append((steel["required [mm2/m]"], punching["utilisation"], result.frame("averaged peaks")))
+        # at a radius of 4 m 250 mm meets 200 mm
+        assert punching["d [mm]"].max() < 200 - 30
+    for steel, use, peaks in found[1:]:
+        np.testing.assert_allclose(steel, found[0][0].loc[steel.index], rtol=1e-7, atol=1e-9)
+        assert use.tolist() == pytest.approx(found[0][1].tolist(), rel=1e-9)
+        order = ["point", "component"]
+        pd.testing.assert_frame_equal(
+            *(f.sort_values(order, ignore_index=True).astype({"point": str}) for f in (peaks, found[0][2]))
+        )
 
 
 def test_a_ring_lies_anywhere_in_space():

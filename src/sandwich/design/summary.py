@@ -99,10 +99,12 @@ def _saving(zone: str, u: Ultimate) -> str:
     if not good.any():
         return f"{zone}: no steel"
     most = _percent(float((1.0 - steel / envelope).max()))
-    bound = np.where(u.bound[good] > 0.0, u.bound[good], np.nan)
-    near = np.nanquantile(u.total[good] / bound - 1.0, 0.95)
-    saved = _percent(1.0 - float(steel.sum() / envelope.sum()))
-    return f"{zone} {saved} (at one point {most}), 95 % of its points within {_percent(float(near))} of the minimum"
+    saved = f"{zone} {_percent(1.0 - float(steel.sum() / envelope.sum()))} (at one point {most})"
+    known = u.bound[good] > 0.0  # bars averaged over strips have none
+    if not known.any():
+        return saved
+    near = _percent(float(np.quantile((u.total[good] / u.bound[good])[known] - 1.0, 0.95)))
+    return f"{saved}, 95 % of its points within {near} of the minimum"
 
 
 def certificate_lines(c: Certificate) -> list[str]:

@@ -10,12 +10,13 @@ from numpy.typing import NDArray
 from sandwich.core.resultants import rotate
 from sandwich.mechanics.cuts import Pieces, sides
 from sandwich.model.mesh import Mesh, edges
-from sandwich.model.points import Points, split_both_ways
+from sandwich.model.points import Points, directions_at, split_both_ways
 from sandwich.model.supports import ends_of_walls
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 FLAT = np.cos(np.radians(15.0))
+ALIKE = 1e-4  # of distances in mm: peaks that are equally near
 CORNER = np.radians(200.0)  # inner angle from which a corner counts as re-entrant
 
 
@@ -76,7 +77,8 @@ def find_peaks(mesh: Mesh, elements: Ints, supported: Ints) -> Floats:
     inner = np.setdiff1d(own, border)
     reentrant = border[angle[border] > CORNER]
     columns = np.intersect1d(inner, supported)
-    return mesh.xyz[np.unique(np.concatenate([reentrant, columns, ends_of_walls(mesh, elements)]).astype(np.int64))]
+    found = np.concatenate([reentrant, columns, ends_of_walls(mesh, elements)]).astype(np.int64)
+    return np.unique(mesh.xyz[found], axis=0)
 
 
 def average_peaks(
@@ -108,7 +110,7 @@ def average_peaks(
     Returns
     -------
     Averaged
-        With a point near two peaks averaged about the nearer one.
+        With a point near two peaks averaged about the nearer one, or about both where none is.
     """
     nodes = mesh.corners[elements]
     real = nodes >= 0
@@ -116,11 +118,11 @@ def average_peaks(
     at = np.where(real, at, at[:, 2:3])
     nodes = np.where(real, nodes, nodes[:, 2:3])
     out = cases.copy()
-    done: dict[int, int] = {}
+    done: dict[int, list[tuple[int, Floats]]] = {}
     away = np.linalg.norm(points.xyz[:, None] - places[None], axis=2) if len(places) else np.zeros((len(out), 0))
+    nearest = away.min(1, initial=np.inf) * (1.0 + ALIKE) + ALIKE
     for k, place in enumerate(places):
-        home = int(np.linalg.norm(mesh.centres[elements] - place, axis=1).argmin())
-        axes = bars[home]
+        axes = directions_at(mesh, elements, bars, place)
         near = (bars[:, 2] @ axes[2] > FLAT) & (np.linalg.norm(mesh.centres[elements] - place, axis=1) < 2.5 * width)
         if not near.any():
             continue
@@ -131,7 +133,7 @@ def average_peaks(
         own = rotate(cases[used], -turn[:, None])
         inner = np.abs((points.xyz[used] - place) @ axes[2]) < 0.05 * width
         half = width / 2
-        for j in np.flatnonzero(inner & (away[used].argmin(1) == k)):
+        for j in np.flatnonzero(inner & (away[used, k] <= nearest[used])):
             x, y = (points.xyz[used[j]] - place) @ axes[:2].T
             if max(abs(x), abs(y)) > half * (1 + 1e-9):
                 continue
@@ -140,10 +142,11 @@ def average_peaks(
                 means.append(_mean(sides(triangles, np.array(a), np.array(b)), used, of, own))
             mixed = (means[0] + means[1]) / 2
             mixed[:, [0, 3, 6]], mixed[:, [1, 4, 7]] = means[0][:, [0, 3, 6]], means[1][:, [1, 4, 7]]
-            out[used[j]] = rotate(mixed, turn[j])
-            done[int(used[j])] = k
+            done.setdefault(int(used[j]), []).append((k, rotate(mixed, turn[j])))
+    for p, each in done.items():
+        out[p] = np.mean([mean for _, mean in each], axis=0)
     point = np.array(sorted(done), dtype=np.int64)
-    return Averaged(out, point, np.array([done[int(p)] for p in point], dtype=np.int64), places)
+    return Averaged(out, point, np.array([done[int(p)][0][0] for p in point], dtype=np.int64), places)
 
 
 def _mean(both: tuple[Pieces, Pieces], used: Ints, of: Ints, own: Floats) -> Floats:

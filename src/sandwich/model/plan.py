@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -64,6 +64,8 @@ class Plan:
         Where a fan lies.
     start : tuple of float
         Place of the seam [mm].
+    corners : ndarray, shape (e, 4, 2)
+        Of the elements, a triangle's last one twice; none of a plan of points alone.
     """
 
     places: Floats
@@ -72,6 +74,7 @@ class Plan:
     closed: bool = False
     fan: Fan | None = None
     start: tuple[float, ...] = ()
+    corners: Floats = field(default_factory=lambda: np.empty((0, 4, 2)))
 
     def cells(self, corners: NDArray[np.int64]) -> Floats:
         """Elements in the plan [mm], (e, 4, 2), by the numbers of their corners (e, 4), -1 of a triangle's fourth."""

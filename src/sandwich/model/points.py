@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.core.connected import connected
-from sandwich.model.mesh import KINK, Mesh, edges
+from sandwich.model.mesh import KINK, Mesh, edges, frame
 from sandwich.model.zones import Orientation
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+AT_NODE: Final = 1.0  # mm
+EVEN: Final = 0.5  # length of the mean of unit vectors that have one direction in common
 
 
 def split(corners: NDArray[Any]) -> NDArray[Any]:
@@ -106,7 +108,11 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
         one_sided = border[node]
     else:
         part = _patches(corners, element, corner, smooth)
-        key = node * (int(part.max(initial=0)) + 1) + part  # ordered by node, then by patch
+        # by node, then by the least number of an element of the patch: the same whatever the order of the rows
+        rank = np.argsort(np.argsort(mesh.element_ids[elements]))
+        least = np.full(int(part.max(initial=0)) + 1, len(elements))
+        np.minimum.at(least, part, rank[element])
+        key = node * len(elements) + least[part]
         _, first, point = np.unique(key, return_index=True, return_inverse=True)
         at = node[first]
         labels = _node_labels(mesh.node_ids[at])
@@ -115,6 +121,11 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
     count = np.bincount(point)
     some = np.zeros(len(count), dtype=np.int64)
     some[point] = element
+    own = orientation.bars[some]
+    total = np.zeros((len(count), 3, 3))
+    np.add.at(total, point, orientation.bars[element])
+    even = np.linalg.norm(total[:, 0], axis=1) > EVEN * count  # not the middle of a direction round a centre
+    own[even] = frame(total[even, 0], total[even, 2])
     size = np.bincount(point, mesh.sizes[elements[element]]) / count
     return Points(
         labels=labels,
@@ -122,11 +133,41 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
         thickness=h[some],
         one_sided=one_sided,
         size=size,
-        bars=orientation.bars[some],
+        bars=own,
         element=element,
         corner=corner,
         point=np.asarray(point),
     )
+
+
+def directions_at(mesh: Mesh, elements: Ints, bars: Floats, place: Floats) -> Floats:
+    """Directions of the x bars, the y bars and the normal at a place.
+
+    Parameters
+    ----------
+    mesh : Mesh
+        Geometry.
+    elements : ndarray of int, shape (e,)
+        Elements of the zone.
+    bars : ndarray, shape (e, 3, 3)
+        Their directions.
+    place : ndarray, shape (3,)
+        Where [mm].
+
+    Returns
+    -------
+    ndarray, shape (3, 3)
+        Of the elements that meet in a node there, their mean where no fold lies between; else of the nearest element.
+    """
+    nodes = mesh.corners[elements]
+    there = ((np.linalg.norm(mesh.xyz[nodes] - place, axis=2) < AT_NODE) & (nodes >= 0)).any(1)
+    if not there.any():
+        return np.asarray(bars[np.linalg.norm(mesh.centres[elements] - place, axis=1).argmin()])
+    at = np.flatnonzero(there)
+    first = bars[at[np.argsort(mesh.element_ids[elements[at]])[0]]]
+    whole = bars[at][bars[at, 2] @ first[2] > KINK].sum(0)
+    even = np.linalg.norm(whole[0]) > EVEN * np.linalg.norm(whole[2])
+    return np.asarray(frame(whole[0], whole[2]) if even else first)
 
 
 def _node_labels(ids: NDArray[np.generic]) -> NDArray[np.str_]:

@@ -12,7 +12,7 @@ from sandwich.job.zone import Zone
 from sandwich.model.averaging import Averaged
 from sandwich.model.held_edges import PatchEdges
 from sandwich.model.mesh import Mesh
-from sandwich.model.points import Points
+from sandwich.model.points import Points, directions_at
 from sandwich.model.zones import Orientation
 from sandwich.standards.interface import Standard
 
@@ -58,9 +58,8 @@ class Surface:
         return self.points.of_corners(len(self.elements))
 
     def bars_at(self, place: np.ndarray) -> np.ndarray:
-        """Directions of the x bars, the y bars and the normal, (3, 3), in the element nearest to a place [mm]."""
-        nearest = int(np.linalg.norm(self.mesh.centres[self.elements] - place, axis=1).argmin())
-        return np.asarray(self.orientation.bars[nearest])
+        """Directions of the x bars, the y bars and the normal, (3, 3), at a place [mm]."""
+        return directions_at(self.mesh, self.elements, self.orientation.bars, place)
 
 
 @dataclass(frozen=True)

@@ -31,6 +31,7 @@ LEVER: Final = 0.9  # of the effective depth, of the bars that take a moment
 ASIDE: Final = 0.5  # tangent up to which the next column counts as straight on
 MEETS: Final = 0.9  # cosine up to which bars meet an edge at right angles
 INSIDE: Final = "inside"
+SLIVER: Final = 1e-3  # of the part of a point: what touches a band does not lie in it
 NEAR: Final = 1.0  # mm by which a column may stand beside its slab
 
 
@@ -244,7 +245,8 @@ def _sizes(z: ZoneInput) -> Floats:
 
 def _inside(at: Floats, size: Floats, low: float, high: float) -> Floats:
     """Part of a length about each place that lies between two places."""
-    return np.asarray(np.clip(np.minimum(at + size / 2.0, high) - np.maximum(at - size / 2.0, low), 0.0, None) / size)
+    part = (np.minimum(at + size / 2.0, high) - np.maximum(at - size / 2.0, low)) / size
+    return np.asarray(np.where(part > SLIVER, part, 0.0))
 
 
 def _place(area: LoadedArea, z: ZoneInput, plan: Plan) -> Floats:

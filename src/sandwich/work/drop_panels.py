@@ -31,11 +31,20 @@ def _level(z: ZoneInput, origin: Floats, axes: Floats) -> tuple[Floats, Floats]:
     return away[level, :2], z.h[level]
 
 
-def thickness_at(zones: list[ZoneInput], origin: Floats, axes: Floats) -> float:
-    """Thickness of the slab at the point of some zones that is nearest to a place [mm]; nan without one."""
-    near = [(float(away.min()), float(h[away.argmin()])) for xy, h in (_level(z, origin, axes) for z in zones)
-            if len(h) for away in [np.linalg.norm(xy, axis=1)]]  # fmt: skip
-    return min(near)[1] if near else np.nan
+def thickness_at(zones: list[ZoneInput], origin: Floats, axes: Floats, area: Polygon | None = None) -> float:
+    """Thickness of the slab at a place: the thinnest of the nearest points, and of those in an area [mm].
+
+    It is nan where some zones have no point at its level.
+    """
+    each = [_level(z, origin, axes) for z in zones]
+    xy, thickness = np.concatenate([p for p, _ in each]), np.concatenate([t for _, t in each])
+    if not len(thickness):
+        return np.nan
+    away = np.linalg.norm(xy, axis=1)
+    there = away <= away.min() + _EDGE
+    if area is not None:
+        there |= shapely.intersects_xy(area.buffer(_EDGE), xy[:, 0], xy[:, 1])
+    return float(thickness[there].min())
 
 
 def thickness_beyond(z: ZoneInput, panel: Polygon, origin: Floats, axes: Floats, h: float) -> float | str:

@@ -78,8 +78,9 @@ class BarsBeside:
         least = min(((min(a0 - p.start, p.end - a1)) * p.scale for p in past), default=math.inf)
         if least > self.beyond.value - ROUNDING:
             return None
-        return Sentence("{}, {}: bars end at the edge of the zone {} past the opening, and are to be anchored over {}",
-                        self.place, self.layer, Measure(least, "mm", ".0f"), Measure(self.beyond.value, "mm", ".0f"))  # fmt: skip
+        text = "{}, {}: bars end at the edge of the zone {} past the opening, and are to be anchored over {}"
+        both = (Measure(v, "mm", ".0f") for v in (least, self.beyond.value))
+        return Sentence(text, self.place, self.layer, *both)
 
 
 @dataclass(frozen=True)
@@ -99,8 +100,7 @@ def edge_steel(z: ZoneInput, plan: Plan, given: Given, settings: Settings) -> Ed
     asked = z.zone.edges
     if asked is None:
         return EdgeSteel()
-    corners = z.on_mesh.corner_points
-    cells = plan.cells(corners)
+    cells = plan.corners
     sides = cells_sides(cells)[free_sides(z)]
     rings = openings_of(cells, sides)
     beside = _beside(z, plan, cells, rings, given, settings) if asked.openings else []

@@ -39,12 +39,16 @@ NEARLY: Final = 0.99  # cosine between bars and a direction from which they coun
 
 @dataclass(frozen=True)
 class LayerPlan:
-    """Places of points along and across the bars of a layer [mm], both directions in the plan, how it goes round."""
+    """Places of points along and across the bars of a layer [mm], both directions in the plan, how it goes round.
+
+    `corners` are those of the elements, (e, 4, 2).
+    """
 
     places: Floats
     along: Floats
     across: Floats
     way: Round
+    corners: Floats | None = None
 
     def turned(self, places: Floats) -> Floats:
         """Places along and across the bars [mm] of places in the plan of the zone, (..., 2)."""
@@ -52,8 +56,9 @@ class LayerPlan:
 
     @property
     def ends(self) -> tuple[Floats, Floats]:
-        """From and to along and across the bars [mm], (2,) each: of the points, or all round."""
-        low, high = self.places.min(0), self.places.max(0)
+        """From and to along and across the bars [mm], (2,) each: of the zone, or all round."""
+        at = self.places if self.corners is None else self.corners.reshape(-1, 2)
+        low, high = at.min(0), at.max(0)
         if self.way.whole:
             low[self._round], high[self._round] = 0.0, self.way.whole
         return low, high
@@ -81,8 +86,19 @@ def plan_at(z: ZoneInput) -> Plan | str:
     if z.surface is None:
         return FLAT
     s = z.surface
-    bars = s.orientation.bars
-    return plan_of(z.xyz, s.mesh.centres[s.elements], bars[:, 0], bars[:, 1]) or NOTHING
+    of_elements = (s.mesh.centres[s.elements], *np.moveaxis(s.orientation.bars[:, :2], 1, 0))
+    if z.zone.points != "centres":
+        plan = plan_of(z.xyz, *of_elements)
+        return NOTHING if plan is None else replace(plan, corners=plan.cells(s.corner_points))
+    used, number = np.unique(np.where(s.corners >= 0, s.corners, s.corners[:, [2]]), return_inverse=True)
+    plan = plan_of(s.mesh.xyz[used], *of_elements)
+    if plan is None:
+        return NOTHING
+    cells = plan.cells(number.reshape(-1, 4))
+    middles = np.where((s.corners[:, 3] >= 0)[:, None], cells.mean(1), cells[:, :3].mean(1))
+    if plan.closed:
+        middles[:, plan.turning] %= 2.0 * math.pi * plan.radius
+    return replace(plan, places=middles, corners=cells)
 
 
 def layer_plan(plan: Plan, angle: float) -> LayerPlan:
@@ -94,7 +110,8 @@ def layer_plan(plan: Plan, angle: float) -> LayerPlan:
     if plan.radius:
         whole = 2.0 * math.pi * plan.radius if plan.closed else 0.0
         way = Round(whole, bool(abs(along[plan.turning]) > NEARLY), plan.radius if plan.fan is not None else 0.0)
-    return LayerPlan(plan.places @ np.stack([along, across]).T, along, across, way)
+    turn = np.stack([along, across]).T
+    return LayerPlan(plan.places @ turn, along, across, way, plan.corners @ turn)
 
 
 def trims(z: ZoneInput) -> Floats:

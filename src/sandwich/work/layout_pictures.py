@@ -24,10 +24,9 @@ def face_plan(of: ZoneSchedule, side: int, shown: Shown) -> LayoutDescription:
     """Bars of one face of a zone, both ways."""
     layers = of.zone.zone.bars.layers()
     metre, small = shown.factor("m") / 1e3, shown.factor("mm")
-    corners = of.zone.on_mesh.corner_points
+    corners = of.zone.on_mesh.corners
     corners = np.where(corners >= 0, corners, corners[:, [2]])
     plan = of.plan
-    cells = plan.cells(corners)
     patches, told = [], []
     for i, name in enumerate(of.names):
         base = of.given.base[i]
@@ -44,7 +43,7 @@ def face_plan(of: ZoneSchedule, side: int, shown: Shown) -> LayoutDescription:
         title=f"{of.zone.name}: bars, {face}",
         note=f"base mesh: {', '.join(told)}; {places}: additional bars, marks with sizes, spacings and lengths"
         + ("; beside openings: for the bars they cut" if of.edges.beside else ""),
-        sides=metre * plan.drawn(_outline(cells, corners)), patches=patches,
+        sides=metre * plan.drawn(_outline(plan.corners, corners)), patches=patches,
         quantities=_quantities(plan, shown.unit("m")),
     )  # fmt: skip
 

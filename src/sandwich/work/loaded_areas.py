@@ -254,6 +254,9 @@ def _place(
             faults.add(f"{where}.at", f"the drop panel at {told} {beyond}", "give its size, and the zone beyond it")
             return None
         h = beyond
+    else:  # where the thickness changes under it, the thinner slab
+        under = _plan(entry, axes, slab, 0.8 * h, project.standard.control(h, 0.8 * h)).area
+        h = thickness_at(project.zones, origin, axes, under)
     d = h / 2 + float(np.nanmean(np.abs(z.zone.bars.layers().axes(h))))
     plan = _plan(entry, axes, slab, d, project.standard.control(h, d))
     if plan.area.is_empty:

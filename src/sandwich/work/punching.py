@@ -286,15 +286,15 @@ def steel_over(loaded: LoadedArea, zone: ZoneInput, steel: Counted, settings: Se
         d = float(np.abs(depths[:, counted]).mean())
     ratio = np.where(there, steel.area[points] / np.where(there, depths, 1.0), 0.0)
     own = np.zeros(len(points)) if zone.turn is None else zone.turn[points]
-    angle = bars.angles + np.where(bars.sides < 0, own[:, None], 0.0) + _turn(loaded, zone, points)
+    angle = bars.angles + np.where(bars.sides < 0, own[:, None], 0.0) + _turn(loaded, zone, points)[:, None]
     along, across = ((ratio * f(angle) ** 2).sum(1).mean() for f in (np.cos, np.sin))
     return Over(d, float(along), float(across), points)
 
 
-def _turn(loaded: LoadedArea, zone: ZoneInput, points: NDArray[np.int64]) -> float:
-    """Angle from side c1 to the x bars [rad]."""
-    x = zone.on_mesh.points.bars[points[0], 0]
-    return float(np.arctan2(x @ loaded.axes[1], x @ loaded.axes[0]))
+def _turn(loaded: LoadedArea, zone: ZoneInput, points: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Angle from side c1 to the x bars at points [rad]."""
+    x = zone.on_mesh.points.bars[points, 0]
+    return np.asarray(np.arctan2(x @ loaded.axes[1], x @ loaded.axes[0]))
 
 
 def loads_on(

@@ -167,13 +167,12 @@ def schedule_of(
     if z.turn is not None and z.turn.any():
         return "top bars in a direction of their own are not cut to length"
     places: list[Placed] = []
-    outline = plan.cells(z.on_mesh.corner_points)
     for i, name in enumerate(settings.names):
         base, more = given.base[i], [e for e in given.extra if e.layer == i]
         if base is None and not more:
             continue
         flat = layer_plan(plan, float(settings.bars.angles[i]))
-        cells = flat.turned(outline)
+        cells = flat.turned(plan.corners)
         low, high = cells.min((0, 1)), cells.max((0, 1))
         whole = (float(low[0]), float(high[0]), float(low[1]), float(high[1]))
         cover = float(z.zone.bars.cover_bottom if settings.bars.sides[i] >= 0 else z.zone.bars.cover_top)

@@ -234,7 +234,9 @@ def program_of(problem: Problem) -> Program:
     """
     from scipy.optimize import linprog  # late: slow to import
 
-    options = options_of(problem)
+    options, none = options_of(problem), np.zeros(0)
+    if not options:  # as where nearly all lacks a little: bars over that are a base mesh
+        return Program(problem, options, rows=none, lacks=none, cost=none, bound=math.inf, reduced=none)
     inside = np.zeros((len(problem.boxes), *problem.short.shape), dtype=bool)
     for k, (i0, i1, j0, j1) in enumerate(problem.boxes):
         inside[k, i0:i1, j0:j1] = True
@@ -249,8 +251,6 @@ def program_of(problem: Problem) -> Program:
         problem=problem, options=options, rows=rows, lacks=lacks, cost=cost, bound=math.inf,
         reduced=np.zeros(len(options)),
     )  # fmt: skip
-    if not options:
-        return program
     A, b = program.constraints(np.arange(len(options)))
     scale = float(cost.max())
     found = linprog(cost / scale, A_ub=A, b_ub=b, bounds=(0.0, 1.0), method="highs")
