@@ -79,8 +79,8 @@ def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi, hole=(), thin=N
         ),
         ("cases", pd.DataFrame({"case": ["G"], "kind": ["permanent"], "signed": ["yes"]})),
     ):
-        table = table if mixed is None else table.sample(frac=1, random_state=mixed)
-        table.to_csv(folder / f"{name}.csv", index=False)
+        rows = table if mixed is None else table.sample(frac=1, random_state=mixed)
+        rows.to_csv(folder / f"{name}.csv", index=False)
     (folder / "job.toml").write_text(
         JOB.replace("ALONG", along).replace("EXTRA", extra).replace("OUTER", "xy"[along != "radial"])
     )
