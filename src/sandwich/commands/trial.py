@@ -53,7 +53,8 @@ WALL_MAY_CHANGE: Final = (
 UNCHANGED: Final = (
     "The forces are those of the analysis that was read: another thickness or concrete changes stiffness and weight. "
     "Run the analysis again before you rely on it. Punching is not tried, nor are bars raised for it or gaps in "
-    "minimum steel closed. Shear counts on the bars that the run laid, where it did."
+    "minimum steel closed. Shear counts on the bars that the run laid, where it did; a rule chooses bars anew in a "
+    "run, which designs at their depths."
 )
 
 ON_FORCES: Final = (

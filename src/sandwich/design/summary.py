@@ -100,10 +100,10 @@ def _saving(zone: str, u: Ultimate) -> str:
         return f"{zone}: no steel"
     most = _percent(float((1.0 - steel / envelope).max()))
     saved = f"{zone} {_percent(1.0 - float(steel.sum() / envelope.sum()))} (at one point {most})"
-    known = u.bound[good] > 0.0  # bars averaged over strips have none
+    known = good & (u.bound > 0.0)  # bars averaged over strips have none
     if not known.any():
         return saved
-    near = _percent(float(np.quantile((u.total[good] / u.bound[good])[known] - 1.0, 0.95)))
+    near = _percent(float(np.quantile(u.total[known] / u.bound[known] - 1.0, 0.95)))
     return f"{saved}, 95 % of its points within {near} of the minimum"
 
 
