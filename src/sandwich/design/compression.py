@@ -58,8 +58,8 @@ def with_compression(
         combined = superpose(cases[i : i + 1], factors)
         rows = design_combined(combined, strengths, h[[i]], axes[[i]], settings)
         lost = np.flatnonzero(~rows.ok)
-        if np.any(rows.status[lost] != threelayer.LAYERS_DO_NOT_FIT):
-            continue
+        if not len(lost) or np.any(rows.status[lost] != threelayer.LAYERS_DO_NOT_FIT):
+            continue  # it fails by the thrust of links alone, or otherwise
         area = (rows.witness.bars / rows.f_yd[:, None]).max(0)
         found = [_least(rows.demand[k], float(h[i]), axes[i], strengths[k], settings) for k in lost]
         if any(f is None for f in found):

@@ -27,6 +27,7 @@ from sandwich.tables.meshing import locate
 
 Floats = NDArray[np.float64]
 MISFIT: Final = 0.5  # error of a zone whose results do not fit equilibrium in any reading
+NOTHING: Final = 1e-6  # ratio of reactions to results below which there are none
 SCALE: Final = 1.5  # ratio beyond which two tables have different units
 STRESS: Final = (0.05, 40.0)  # MPa; usual elastic stress of a case, minimum and maximum
 ENOUGH: Final = 4_000  # elements of a zone whose equilibrium is looked at; of more, every so many
@@ -347,7 +348,7 @@ def _reactions(mesh: Mesh, project: Project) -> Iterator[WarningNote]:
         if np.isfinite(part) and not 0.8 < part < 1.25:
             k = int(np.linalg.norm(found.reactions, axis=1).argmax())
             r, f = found.reactions[k] / 1e3, found.results[k] / 1e3
-            size = "the other sign" if part < 0.0 else _ratio(1 / part)
+            size = "the other sign" if part < 0.0 else _ratio(1 / part) if part > NOTHING else "far more than"
             yield WarningNote(
                 "supports",
                 f"{name} along the supported edges do not balance the reactions",

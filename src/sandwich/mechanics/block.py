@@ -102,5 +102,6 @@ def bars_of_faces(
     pulled = m - n * near < 0.0
     one = bending_steel(m, n, d, h, block)
     strength = block.phi * block.strength
-    both = (n * far + m) / (near + far) / strength, (n * near - m) / (near + far) / strength
+    lever = np.where(near + far > 0.0, near + far, np.nan)  # one layer of bars at mid-depth has none
+    both = (n * far + m) / lever / strength, (n * near - m) / lever / strength
     return np.stack([np.where(pulled, both[0], one), np.where(pulled, both[1], np.where(np.isnan(one), np.nan, 0.0))])
