@@ -83,6 +83,8 @@ def explain_crack(
             "no service combination has a limit of width" if not limited else f"'{combination}' has no limit of width"
         )
         raise InputError([Fault("--combination", lost, f"there are {', '.join(limited) or 'none'}")])
+    if combination is None and np.isnan(of.state.use[i]).all():  # there is no worst one
+        raise _no_state(z, i)
     use = np.nan_to_num(of.state.use[i], nan=-1.0)
     j = names.index(face) if face is not None else int(use.argmax())
     k = int(of.state.width_by[i, j]) if combination is None else service.names.index(combination)
@@ -128,15 +130,17 @@ def explain_crack(
     return CrackExplained(sheet, _section(title, sections, crack, settings, names, j, zone))
 
 
+def _no_state(z: ZoneInput, i: int) -> InputError:
+    return InputError([Fault("--point", f"{z.name}/{z.labels[i]} has no service state", "the table 'cracks' says why")])
+
+
 def _crack(
     combined: np.ndarray, z: ZoneInput, i: int, of: ZoneService, settings: Settings, j: int, long: bool
 ) -> tuple[bool, Sections, FaceCrack]:
     bars = of.bars.part(slice(i, i + 1))
     sections = sections_of(combined, z.h[[i]], bars, settings, np.zeros(1), of.rule.creep if long else 0.0)
     if sections.state.status[0] != 0:
-        raise InputError(
-            [Fault("--point", f"{z.name}/{z.labels[i]} has no service state", "the table 'cracks' says why")]
-        )
+        raise _no_state(z, i)
     return long, sections, sections.face(SIDES[j], settings)
 
 
