@@ -24,6 +24,7 @@ CONCRETE: Final = "concrete stress"
 BARS: Final = "steel stress"
 QUICK: Final = "crack control without calculation"
 LEAST: Final = "minimum steel for cracking"
+NOTHING: Final = 1e-9  # mm2/mm: no bars
 PAST: Final = Status.PAST_TABLES.because("the width counts")
 ENDS: Final = Status.PAST_TABLES.because("they end; the width counts")
 TABLE_ENDS: Final = Status.NOT_CHECKED.because("the table of bar stresses ends; remedy: smaller bars or a wider crack")
@@ -105,7 +106,7 @@ def service_checks(
     rows.append((BARS, limits[0].steel_clause, s.steel, s.steel_limit, "MPa", s.steel_use, s.steel_by, s.steel_long))
     if rule.minimum_reinforcement != "none":
         with np.errstate(divide="ignore", invalid="ignore"):
-            ratio = np.where(s.minimum > 0.0, s.minimum / area, 0.0)
+            ratio = np.where(s.minimum > 0.0, s.minimum / np.where(area > NOTHING, area, 0.0), 0.0)
         at, most = np.arange(len(area)), np.nan_to_num(ratio, nan=0.0).argmax(1)
         # a layer for which the rule has no answer speaks where no other one is short
         ended = np.isnan(s.minimum)

@@ -14,6 +14,7 @@ from sandwich.standards.interface import ShearDemand, ShearSection
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 _HALVINGS: Final = 12
+ALIKE: Final = 1e-6  # of ratios: of faces with the same steel that in tension counts
 BESIDE: Final = 1  # within an effective depth of the face of a support
 
 
@@ -96,7 +97,7 @@ def shear_input(
     # uncracked in bending along the shear: no crack of the face in tension to shear along, either face's bars count
     sound = n_phi / h + 6.0 * np.abs(m_phi) / h**2 <= cracking
     d_far, rho_far = _face(settings, phi, ~bottom, h, axes, a_s)
-    better = sound & (rho_far > rho)
+    better = sound & (rho_far > rho * (1.0 + ALIKE))
     return ShearInput(
         v_Ed=v_Ed,
         phi=phi,

@@ -302,7 +302,9 @@ def loads_on(
 ) -> list[tuple[int, ColumnLoad]]:
     """Loads of the combinations that pull on one face."""
     sign = 1.0 if top else -1.0
-    n = np.einsum("kc,pcf->pkf", loaded.chosen.factors, zone.cases[over.points][..., :2]).mean((0, 2))
+    factors = loaded.chosen.factors  # second order of a zone adds cases behind those of the analysis
+    own = zone.cases[over.points, : factors.shape[1], :2]
+    n = np.einsum("kc,pcf->pkf", factors, own).mean((0, 2))
     out = []
     for k, situation in enumerate(loaded.chosen.situations):
         V = float(loaded.forces.V[k])
