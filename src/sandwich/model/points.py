@@ -124,7 +124,8 @@ def make_points(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation,
     own = orientation.bars[some]
     total = np.zeros((len(count), 3, 3))
     np.add.at(total, point, orientation.bars[element])
-    even = np.linalg.norm(total[:, 0], axis=1) > EVEN * count  # not the middle of a direction round a centre
+    # not the middle of a direction round a centre, nor elements on each other
+    even = (np.linalg.norm(total[:, [0, 2]], axis=2) > EVEN * count[:, None]).all(1)
     own[even] = frame(total[even, 0], total[even, 2])
     size = np.bincount(point, mesh.sizes[elements[element]]) / count
     return Points(
