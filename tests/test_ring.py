@@ -43,22 +43,23 @@ factors = { G = 1.35 }
 LAYOUT = "layout = { seconds = 5, module = 1.0, rectangles = 5 }\nedges = { openings = false, corners = false }"
 
 
-def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi, hole=(), thin=N, mixed=None):
+def ring(folder, along="radial", extra=LAYOUT, span=2 * math.pi, hole=(), thin=N, mixed=None, size=(N, M)):
     """A ring, or a part of one, whose moments are larger about one direction and near its inner edge.
 
     From row `thin` of its elements it is 200 mm thick; `mixed` puts the rows of the tables in another order.
     """
+    n, m = size
     whole = span > 6.28
-    r, t = np.linspace(A, B, N + 1), np.linspace(0.0, span, M + 1)[: M if whole else M + 1]
+    r, t = np.linspace(A, B, n + 1), np.linspace(0.0, span, m + 1)[: m if whole else m + 1]
     number = np.arange(len(r) * len(t)).reshape(len(r), -1) + 1
     R, T = np.meshgrid(r, t, indexing="ij")
     nodes = pd.DataFrame({"node": number.ravel(), "x": (R * np.cos(T)).ravel(), "y": (R * np.sin(T)).ravel(), "z": 0.0})
     elements, axes, results = [], [], []
-    for k in range(N * M):
-        i, j = divmod(k, M)
+    for k in range(n * m):
+        i, j = divmod(k, m)
         if (i, j) in hole:
             continue
-        a = span / M * (j + 0.5)
+        a = span / m * (j + 0.5)
         corners = [(i, j), (i + 1, j), (i + 1, (j + 1) % len(t)), (i, (j + 1) % len(t))]
         elements.append((k + 1, *(number[c] for c in corners), 0.25 if i < thin else 0.2))
         axes.append((k + 1, math.cos(a), math.sin(a), 0.0, 0.0, 0.0, 1.0))
