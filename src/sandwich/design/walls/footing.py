@@ -224,7 +224,7 @@ def section_checks(
         carried = SectionStrength(section, law).at_axis(np.pi / 2.0, 0.0)
         capacity = np.full(m.shape, float(np.hypot(carried.Mx, carried.My)))
         out.append(MemberCheck(f"bending {way}", law.clause, m, capacity, "N mm"))
-        v = net * max(overhang - d, 0.0)
+        v = net * (overhang - d) if overhang > d else np.zeros(net.shape)  # a footing that topples has no finite net
         holds = standard.shear_resistance(
             ShearSection(
                 concrete=concrete,
