@@ -158,12 +158,13 @@ def directions_at(mesh: Mesh, elements: Ints, bars: Floats, place: Floats) -> Fl
     Returns
     -------
     ndarray, shape (3, 3)
-        Of the elements that meet in a node there, their mean where no fold lies between; else of the nearest element.
+        Of the elements that meet in a node there, else of the nearest ones; their mean where no fold lies between.
     """
     nodes = mesh.corners[elements]
     there = ((np.linalg.norm(mesh.xyz[nodes] - place, axis=2) < AT_NODE) & (nodes >= 0)).any(1)
     if not there.any():
-        return np.asarray(bars[np.linalg.norm(mesh.centres[elements] - place, axis=1).argmin()])
+        away = np.linalg.norm(mesh.centres[elements] - place, axis=1)
+        there = away < away.min() + AT_NODE
     at = np.flatnonzero(there)
     first = bars[at[np.argsort(mesh.element_ids[elements[at]])[0]]]
     whole = bars[at][bars[at, 2] @ first[2] > KINK].sum(0)

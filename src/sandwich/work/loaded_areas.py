@@ -256,7 +256,7 @@ def _place(
         h = beyond
     else:  # where the thickness changes under it, the thinner slab
         under = _plan(entry, axes, slab, 0.8 * h, project.standard.control(h, 0.8 * h)).area
-        h = thickness_at(project.zones, origin, axes, under)
+        h = float(np.fmin(thickness_at(project.zones, origin, axes, under), h))
     d = h / 2 + float(np.nanmean(np.abs(z.zone.bars.layers().axes(h))))
     plan = _plan(entry, axes, slab, d, project.standard.control(h, d))
     if plan.area.is_empty:
