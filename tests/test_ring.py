@@ -223,6 +223,17 @@ def test_bars_are_cut_alike_whatever_the_points(tmp_path):
     np.testing.assert_allclose(sides[2], sides[0], atol=1e-9)
 
 
+def test_a_column_on_a_zone_with_second_order(tmp_path):
+    """Second order adds cases to a zone, and none to the force of its columns."""
+    column = '[punching.c]\nzone = "ring"\nat = [[0, -5, 0]]\nc1 = 300\nc2 = 500\nforce = { G = -300 }\n'
+    use = []
+    for more in ("", "second_order = { effective_length = 3.0 }\n"):
+        job = ring(tmp_path / f"s{len(more)}", extra=more + column)
+        job.write_text(job.read_text().replace('minimum = "slab"', 'minimum = "wall"'))
+        use.append(run_job(job, pictures=False).frame("punching")["V [kN]"].tolist())
+    assert use[0] == use[1] == [-1.35 * 300.0]
+
+
 def test_rows_in_any_order_give_the_same_and_directions_are_those_of_the_places(tmp_path):
     """Peaks with a point as near to one as to the other, a column where the thickness changes, radial bars."""
     extra = (

@@ -167,3 +167,13 @@ def test_turning_all_axes_and_scaling_change_nothing(n, m, turn, factor):
     if base.status[0] == threelayer.OK:
         tolerance = {"rtol": 1e-5, "atol": 1e-5 * max(np.abs(n).max(), np.abs(m).max() / H, 1e-3)}
         assert_allclose([other.total[0], over.total[0], units.total[0] / factor], base.total[0], **tolerance)
+
+
+def test_bars_of_one_direction_share_a_membrane_force():
+    """Three layers below and two above: a total does not tell the faces apart, the bars of one direction are alike."""
+    angles, axes = np.radians([0, 45, 90, 0, 90]), np.array([80.0, 70.0, 60.0, -80.0, -70.0])
+    n = np.array([[80.0, 200.0, 15.0], [30.0, 150.0, -40.0]])
+    alone = settle.design(np.hstack([n, np.zeros((2, 3))]), 240.0, axes, angles, 10.0, 15.0, method="membrane").forces
+    for f in (alone, optimum_forces(n[None], angles).forces, optimum_forces(n, angles).forces):
+        assert_allclose(f[:, [0, 2]], f[:, [3, 4]], rtol=1e-12)
+        assert (f[:, 2] > 0.0).all()

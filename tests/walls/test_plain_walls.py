@@ -221,6 +221,8 @@ def test_a_footing_is_sized_and_one_that_overturns_is_told(tmp_path):
     lost = rows(tmp_path, RULED.replace("W = 1.0", "W = 6.0") + footing())
     assert np.isinf(lost.loc["bearing pressure", "utilisation"])
     assert lost.loc["bearing pressure", "status"].startswith("exceeded")
+    deep = rows(tmp_path, RULED.replace("W = 1.0", "W = 6.0").replace("W = 1.5", "W = 9.0") + footing(depth=900))
+    assert deep.loc["shear across", "demand"] == 0.0  # no section beyond its depth, however it topples
 
 
 def test_bars_are_chosen_and_faults_are_named(tmp_path, cli):

@@ -9,7 +9,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from sandwich.core.compiled import kernel
 from sandwich.mechanics.loops import copy, fill, fill_rows, filled, finite
-from sandwich.mechanics.optimumbars import GAP, NOTHING, optimum_bars, start
+from sandwich.mechanics.optimumbars import GAP, NOTHING, evenly, optimum_bars, start
 
 Floats = NDArray[np.float64]
 CLOSEST = np.radians(15.0)  # bars closer in direction than this do not count as two
@@ -55,6 +55,7 @@ def _rows(tensors, along, weight, forces, total, bound):
             continue
         found, low, rounds = optimum_bars(tensors[row], share, along, weight, most, f, price, GAP)
         if rounds > 0 or found - low <= 1e-7 * found:
+            evenly(along, weight, f)
             copy(f, forces[row])
             total[row], bound[row] = found, low
 

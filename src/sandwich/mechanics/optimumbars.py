@@ -211,3 +211,17 @@ def bound_of(demand, share, along, weight, most, price):
     for j in range(demand.shape[0]):
         work += demand[j, 0] * price[j, 0] + demand[j, 1] * price[j, 1] + 2.0 * demand[j, 2] * price[j, 2]
     return max(0.0, work / over)
+
+
+@kernel
+def evenly(along, weight, f):
+    """Share the forces of bars of one direction and weight among them: a total does not tell them apart."""
+    for i in range(f.size):
+        total, count, first = 0.0, 0, i
+        for j in range(f.size):
+            if abs(along[i, 0] * along[j, 1] - along[i, 1] * along[j, 0]) < 1e-9 and weight[i] == weight[j]:
+                total, count, first = total + f[j], count + 1, min(first, j)
+        if first < i:
+            f[i] = f[first]
+        else:
+            f[i] = total / count

@@ -15,7 +15,7 @@ from numpy.typing import ArrayLike, NDArray
 from sandwich.core.compiled import kernel, large_kernel
 from sandwich.mechanics.fixedlayers import layers
 from sandwich.mechanics.loops import copy, copy_rows, fill, fill_rows, filled, finite, largest
-from sandwich.mechanics.optimumbars import GAP, NOTHING, PENALTY, optimum_bars, start
+from sandwich.mechanics.optimumbars import GAP, NOTHING, PENALTY, evenly, optimum_bars, start
 from sandwich.mechanics.states import STATES, is_consistent, is_tried, level_ends, principal_minimum, state, with_bars
 from sandwich.mechanics.threelayer import (
     LACKS_BOTTOM,
@@ -243,20 +243,6 @@ class LayeredBars(NamedTuple):
 
 
 @kernel
-def _evenly(along, weight, f):
-    """Share the forces of bars of one direction and weight among them: a total does not tell them apart."""
-    for i in range(f.size):
-        total, count, first = 0.0, 0, i
-        for j in range(f.size):
-            if abs(along[i, 0] * along[j, 1] - along[i, 1] * along[j, 0]) < 1e-9 and weight[i] == weight[j]:
-                total, count, first = total + f[j], count + 1, min(first, j)
-        if first < i:
-            f[i] = f[first]
-        else:
-            f[i] = total / count
-
-
-@kernel
 def _membrane(x, h, along, weight, most, fc_cracked, fc_uncracked, f, price):
     """In-plane forces alone: all bars in one layer. Returns what `design_any` does."""
     bars = weight.size
@@ -270,7 +256,7 @@ def _membrane(x, h, along, weight, most, fc_cracked, fc_uncracked, f, price):
     elif start(demand, share, along, f, s):
         total, bound, rounds = optimum_bars(demand, share, along, weight, most, f, price[:1], GAP)
         copy(price[0], price[1])
-        _evenly(along, weight, f)
+        evenly(along, weight, f)
     else:
         return NO_FIELD, math.inf, 0.0, 0.0, 0.0, fc_cracked, fc_cracked, 0
     a, b, c = with_bars(-x[0], -x[1], -x[2], share, 0, along, f)
