@@ -73,7 +73,7 @@ def explain_wall(job: str | Path | Job | Project, part: str) -> ExplainedPart:
         return ExplainedPart(_section(project, cuts, parts, " ".join(part.split())))
     found = find_part(parts, part)
     names = [r.name for r in cuts.rows]
-    places = [f"{s.at} at {s.place / 1e3:.2f} m" for s in found.stations]
+    places = [f"{s.at} at {s.place / 1e3:.2f} m{f', {s.by}' if s.is_share else ''}" for s in found.stations]
     sheet = worked_part(found.member, found.steel, names, places)
     _cases(sheet, found, cuts)
     _compare(sheet, project, found)

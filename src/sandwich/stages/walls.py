@@ -135,6 +135,14 @@ def _cuts_of(project: Project, faults: Faults) -> WallCuts | None:
 
 def _warnings(cuts: WallCuts, balance: pd.DataFrame | None) -> list[WarningNote]:
     out = []
+    of_shares = {w.name: [s for s in cuts.stations if s.wall == w.name and s.is_share] for w in cuts.walls.walls}
+    for wall, shared in of_shares.items():
+        if shared:
+            s, parts = shared[0], len({s.key for s in shared})
+            told = (
+                f"{parts} parts have no forces of their own and take their share of those around them, {s.part} first"
+            )
+            out.append(WarningNote(f"wall {wall}", told, "a section that stays plane; lintels get nothing by it"))
     half = [s for s in cuts.stations if s.one_sided > ONE_SIDED]
     if half:
         s = half[0]

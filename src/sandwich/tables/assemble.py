@@ -227,18 +227,17 @@ def read_main(job: Job, faults: Faults) -> Tables:
 
 def section_forces(job: Job, faults: Faults) -> dict[str, ReadTable]:
     """Section forces of the walls that bring them, by wall, with plain names of cases."""
-    out = {}
-    for name, wall in job.walls.items():
-        if wall.forces is not None:
-            read = _read_forces(job, name, wall.forces, wall.negate, faults)
-            if read is not None:
-                out[name] = read
-    return out
+    read = {name: forces_of_wall(job, name, faults) for name in job.walls}
+    return {name: table for name, table in read.items() if table is not None}
 
 
-def _read_forces(job: Job, name: str, table: Table, negate: tuple[str, ...], faults: Faults) -> ReadTable | None:
-    units = asdict(job.input.units)
-    read = read_table(job.folder, table, "section forces", f"walls.{name}.forces", units, set(negate), faults)
+def forces_of_wall(job: Job, name: str, faults: Faults) -> ReadTable | None:
+    """Section forces that a wall brings, with plain names of cases."""
+    wall = job.walls[name]
+    if wall.forces is None:
+        return None
+    key = f"walls.{name}.forces"
+    read = read_table(job.folder, wall.forces, "section forces", key, asdict(job.input.units), set(wall.negate), faults)
     if read is not None:
         read.frame["case"] = clean(read.frame["case"], job.input.case_names)
     return read

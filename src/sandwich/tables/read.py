@@ -24,6 +24,7 @@ from sandwich.tables.columns import numbers as numbers_of
 from sandwich.tables.dialect import Raw
 from sandwich.tables.formats import load_raw
 
+NOISE: Final = 6  # digits after the point [mm]
 _MOMENTS = ("mx", "my", "mxy")
 
 
@@ -31,7 +32,8 @@ _MOMENTS = ("mx", "my", "mxy")
 class TableSpec:
     """What a table must and may hold: identifiers, numbers with their quantity, texts.
 
-    Cells of optional numbers may be empty in a `sparse` one.
+    Cells of optional numbers may be empty in a `sparse` one. Lengths of one `as_drawn` are sizes that limits are held
+    against: as thicknesses of all tables, they are rounded, so that no unit leaves its noise on them.
     """
 
     identifiers: tuple[str, ...]
@@ -40,6 +42,7 @@ class TableSpec:
     optional_texts: tuple[str, ...] = ()
     optional_identifiers: tuple[str, ...] = ()
     sparse: bool = False
+    as_drawn: bool = False
 
     @property
     def wanted(self) -> tuple[str, ...]:
@@ -76,8 +79,9 @@ SPECS: Final = {
         dict.fromkeys(("x1", "y1", "x2", "y2"), "length") | _THICKNESS,
         dict.fromkeys(("bottom", "top"), "length"),
         sparse=True,
+        as_drawn=True,
     ),
-    "openings": TableSpec(("panel",), dict.fromkeys(("from", "to", "bottom", "top"), "length"), {}),
+    "openings": TableSpec(("panel",), dict.fromkeys(("from", "to", "bottom", "top"), "length"), {}, as_drawn=True),
     "section forces": TableSpec(
         ("storey", "part", "case"),
         {"N": "force", "V1": "force", "M2": "couple"},
@@ -90,6 +94,7 @@ SPECS: Final = {
         dict.fromkeys(("from", "to", "bottom", "top"), "length"),
         ("kind",),
         sparse=True,
+        as_drawn=True,
     ),
     "reactions": TableSpec(("case", "node"), _FORCES, _COUPLES),
     "nodal_forces": TableSpec(("case", "element", "node"), _FORCES, _COUPLES),
@@ -269,6 +274,8 @@ def _one(
             values = numbers_of(frame[source], where, raw, faults, quiet)
             factor = _factor(quantities[column], unit_of, key, faults)
             own[column] = values * factor * (-1.0 if column in negate else 1.0)
+            if quantities[column] == "thickness" or (spec.as_drawn and quantities[column] == "length"):
+                own[column] = own[column].round(NOISE)
         if source in frame and list(columns.values()).count(source) == 1:
             del frame[source]  # a large table is not held twice
     table = pd.DataFrame(own, index=frame.index, copy=False)

@@ -180,7 +180,7 @@ def _problem(grid: Grid, rule: LayoutRule, base: ParallelBars) -> Problem | None
     if not short.any():
         return None
     bars = additional_beside(base, rule.bars, float(short.max()))
-    least = tuple(max(math.ceil(side / grid.module - 1e-9), 1) for side in rule.least)
+    least = tuple(max(math.ceil(side / grid.module - 1e-6), 1) for side in rule.least)
     thickest = max((b.diameter for b in bars), default=base.diameter)
     boxes = candidates(short, [b.area for b in bars[:-1]], (least[0], least[1]))
     most = WHOLE * grid.inside.sum()  # bars over nearly all are a base mesh

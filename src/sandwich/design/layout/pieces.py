@@ -175,9 +175,9 @@ def joined(found: list[tuple[float, float]], whole: float) -> list[tuple[float, 
 
 def laps_of(length: float, stock: float, lap: float) -> int:
     """Laps of a bar that is longer than the bars in stock [mm]."""
-    return 0 if length <= stock else math.ceil((length - stock) / (stock - lap) - 1e-9)
+    return 0 if length <= stock else math.ceil((length - stock) / (stock - lap) - 1e-6)
 
 
 def laps_round(length: float, stock: float, lap: float) -> int:
     """Laps of a bar that goes all round [mm]: it laps with itself."""
-    return max(math.ceil(length / (stock - lap) - 1e-9), 1)
+    return max(math.ceil(length / (stock - lap) - 1e-6), 1)

@@ -195,11 +195,11 @@ def place_wall(length: float, thickness: float, steel: WallSteel, cover: Cover) 
             row(float(x), end.diameter, about, layers)
             row(length - float(x), end.diameter, about, layers)
         gap = length - 2.0 * last
-        between = max(math.ceil(gap / steel.vertical.spacing - 1e-9) - 1, 0)
+        between = max(math.ceil(gap / steel.vertical.spacing - 1e-6) - 1, 0)
         for i in range(between):
             pair(last + (i + 1) * gap / (between + 1), d)
     elif high >= low:
-        count = max(math.ceil((high - low) / steel.vertical.spacing - 1e-9), 0) + 1
+        count = max(math.ceil((high - low) / steel.vertical.spacing - 1e-6), 0) + 1
         for x in np.linspace(low, high, count) if count > 1 else [(low + high) / 2.0]:
             pair(float(x), d)
     else:

@@ -24,6 +24,7 @@ OUT_OF_PLANE: Final = "out of plane"
 SEISMIC: Final = "seismic"
 ROOM: Final = "room for the bars"
 NONE: Final = -1
+ALIKE: Final = 1e-9  # between utilisations
 SECOND_ORDER: Final = "second order counts"
 NEAR: Final = 0.94  # of the largest utilisation by chords: what lies below does not govern
 
@@ -135,9 +136,10 @@ def placed_bars(geometry: PartGeometry, steel: WallSteel | LintelSteel, cover: C
 
 
 def governs(check: MemberCheck, which: NDArray[np.int64] | None = None) -> PartCheck:
-    """The governing demand of a check."""
+    """The governing demand of a check, of those used alike the largest."""
     use = check.utilisation
-    i = int(np.argmax(use))
+    alike = np.flatnonzero(~(use < use.max() * (1.0 - ALIKE)))
+    i = int(alike[np.abs(np.ravel(check.demand)[alike]).argmax()]) if np.size(check.demand) > 1 else int(alike[0])
     at = NONE if which is None else int(which[i])
     return PartCheck(
         name=check.name, clause=check.clause, demand=_of(check.demand, i), capacity=_of(check.capacity, i),

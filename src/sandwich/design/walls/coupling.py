@@ -39,7 +39,7 @@ def laid_diagonals(l_n: float, h: float, b: float, steel: LintelSteel, cover: Co
     rise = max(h - 2.0 * inside - deep, 0.0)
     ring = b - 2.0 * cover.cover, h - 2.0 * cover.cover
     if own.ties is None:
-        legs = tuple(max(math.ceil((s - steel.links.diameter) / LEGS - 1e-9) + 1, 2) for s in ring)
+        legs = tuple(max(math.ceil((s - steel.links.diameter) / LEGS - 1e-6) + 1, 2) for s in ring)
         apart = max((s - steel.links.diameter) / (n - 1) for s, n in zip(ring, legs, strict=True))
         core, ties = ring, steel.links
     else:

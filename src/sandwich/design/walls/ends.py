@@ -145,9 +145,9 @@ def groups_of(rule: BarRule, length: float, t: float, cover: Cover, least: WallS
             continue
         outer = max(least.horizontal.diameter, least.ties.diameter if least.ties is not None else 0.0)
         edge = cover.depth(d, outer)
-        layers = max(2, cover.curtains, math.ceil((t - 2.0 * edge) / apart - 1e-9) + 1)
+        layers = max(2, cover.curtains, math.ceil((t - 2.0 * edge) / apart - 1e-6) + 1)
         between = max(length - d - edge, 0.0)
-        fewest = math.ceil(between / apart - 1e-9) + 1
+        fewest = math.ceil(between / apart - 1e-6) + 1
         least_rows = max(fewest, 2)
         out += [
             BarGroup(rows * layers, d, length, 0 if layers == cover.curtains else layers)

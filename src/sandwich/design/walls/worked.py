@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from sandwich.core.trace import Quantity, Sheet, Step, recording
+from sandwich.core.trace import Quantity, Sheet, Step, recording, unrecorded
 from sandwich.design.walls.bars import LintelSteel, WallSteel
 from sandwich.design.walls.checks import (
     BENDING,
@@ -83,7 +83,8 @@ def worked_part(member: Member, steel: WallSteel | LintelSteel, names: list[str]
 
 def strength_steps(strength: SectionStrength, N: float, M: float, M_out: float) -> tuple[Step, Step]:
     """The strain plane at which a section carries a demand's moment, and what of it is used."""
-    found = strength.strength(N, M_out, M)
+    with unrecorded():
+        found = strength.strength(N, M_out, M)
     given = (
         Quantity("M", float(np.hypot(M, M_out)) * KNM, "kNm"),
         Quantity("M_R", float(found.moment[0]) * KNM, "kNm"),
@@ -169,8 +170,10 @@ def _state(
     strength: SectionStrength, N: float, M: float, M_out: float, names: tuple[str, str] = ("M_R", "M_R out of plane")
 ) -> Step:
     """The strain plane at which the section carries the moment beside the axial force."""
-    s = strength.strength(N, M_out, M)
-    at = strength.states(s.theta, s.p)
+    with unrecorded():  # the search calls clauses at many strains
+        s = strength.strength(N, M_out, M)
+        at = strength.states(s.theta, s.p)
+    strength.phi(s.eps_t)
     law = strength.law
     return Step(
         "Plane section at its strength", law.clause, "N_R = N; M_R has the direction of M",

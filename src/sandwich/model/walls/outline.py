@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from sandwich.core.connected import connected
 from sandwich.model.walls.panels import Panel
 
 Floats = NDArray[np.float64]
@@ -101,6 +102,16 @@ def centroid(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> tuple[Flo
         areas.append(s.thickness * length)
     area = np.concatenate(areas)
     return area @ np.concatenate(middles) / area.sum(), float(area.sum())
+
+
+def pieces(stretches: Sequence[Stretch], panels: Sequence[Panel]) -> list[tuple[Stretch, ...]]:
+    """Stretches that hang together in plan, from the front to the back and from left to right."""
+    by = {p.name: p for p in panels}
+    lines = np.array([shapely.LineString(line_of(by[s.panel], s.a, s.b)) for s in stretches])
+    meet = np.nonzero(shapely.distance(lines[:, None], lines) < TOUCH)
+    label = connected(len(stretches), *meet)
+    groups = [tuple(s for s, own in zip(stretches, label, strict=True) if own == v) for v in np.unique(label)]
+    return sorted(groups, key=lambda g: tuple(np.round(centroid(g, panels)[0][::-1], -1)))
 
 
 def middle_line(outer: Floats, holes: Sequence[Floats], thickness: float) -> tuple[float, float] | None:

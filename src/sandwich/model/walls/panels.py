@@ -97,6 +97,11 @@ class Panel:
         of = self.thickness[inside] if inside.any() else self.thickness
         return np.array([of.min(), of.max()])
 
+    def thickness_at(self, a: float, b: float, z: float) -> float:
+        """Least thickness of the elements that stand at a height, between two places along the panel [mm]."""
+        here = (self.s.max(1) > a) & (self.s.min(1) < b) & (self.z.max(1) > z) & (self.z.min(1) < z)
+        return float((self.thickness[here] if here.any() else self.thickness).min())
+
 
 def lean(mesh: Mesh, elements: Ints) -> Floats:
     """Part of the normals that points up, shape (e,): 0 of an upright wall, 1 of a floor."""

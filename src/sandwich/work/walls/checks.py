@@ -29,8 +29,13 @@ from sandwich.work.walls.layout import LaidWall
 from sandwich.work.walls.stations import Station, WallCuts
 
 Floats = NDArray[np.float64]
+ALIKE: Final = 9  # digits after the point of a utilisation
 FORCE: Final = {"N": ("kN", 1e-3), "N mm": ("kNm", 1e-6)}
 OF_UPRIGHT: Final = ("vertical", "horizontal", "ends", "ties")
+CHECK_COLUMNS: Final = (
+    "wall", "storey", "part", "label", "kind", "check", "utilisation", "demand", "capacity", "unit", "clause",
+    "combination", "at", "N [kN]", "V [kN]", "M [kNm]", "M out of plane [kNm]", "status", "note",
+)  # fmt: skip
 OF_LINTEL: Final = ("chords", "links", "diagonals")
 
 
@@ -281,14 +286,16 @@ def bars_frame(parts: list[CheckedPart]) -> pd.DataFrame:
 
 def checks_frame(parts: list[CheckedPart], cuts: WallCuts) -> pd.DataFrame:
     """One row a part and check, the worst first."""
-    return worst_first(pd.DataFrame([_row(check, c, cuts) for c in parts for check in c.checks]))
+    rows = [_row(check, c, cuts) for c in parts for check in c.checks]
+    return worst_first(pd.DataFrame(rows, columns=CHECK_COLUMNS))
 
 
 def worst_first(frame: pd.DataFrame) -> pd.DataFrame:
-    """Rows by falling utilisation."""
-    return (
-        frame.sort_values("utilisation", ascending=False, kind="stable").reset_index(drop=True) if len(frame) else frame
-    )
+    """Rows by falling utilisation, those alike in their order."""
+    if frame.empty:
+        return frame
+    falling = frame["utilisation"].round(ALIKE).sort_values(ascending=False, kind="stable")
+    return frame.loc[falling.index].reset_index(drop=True)
 
 
 def _row(check: PartCheck, of: CheckedPart, cuts: WallCuts) -> dict[str, object]:

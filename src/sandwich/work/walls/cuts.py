@@ -21,7 +21,7 @@ from sandwich.work.walls.cutter import Cutter
 from sandwich.work.walls.given import given_stations
 from sandwich.work.walls.layout import Walls
 from sandwich.work.walls.spectra import with_modes
-from sandwich.work.walls.stations import UP, Station, WallCuts, part_axes, section_axes
+from sandwich.work.walls.stations import UP, Station, WallCuts, moved, part_axes, section_axes
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -160,7 +160,7 @@ def _of_part(cutter: Cutter, part: Part) -> list[Station]:
         run = Stretch(panel.name, part.a, part.b, wall.thickness_of(part))
         if reach != (part.a, part.b):  # what stands over openings is carried to the pier's own middle
             middle = np.array([*start, centroid[2]])
-            cases = _moved(cases, axes, centroid, middle)
+            cases = moved(cases, axes, centroid, middle)
             centroid, area = middle, part.width * run.thickness
         name = f"{part.panel} {part.name}"
         out.append(Station(
@@ -168,14 +168,6 @@ def _of_part(cutter: Cutter, part: Part) -> list[Station]:
             centroid=centroid, axes=axes, area=area, runs=(run,), one_sided=found.alone, cases=cases, part_of=part,
         ))  # fmt: skip
     return out
-
-
-def _moved(cases: Floats, axes: Floats, old: Floats, new: Floats) -> Floats:
-    """Forces about another place: N, V1, V2, M1, M2, T."""
-    force = cases[:, [1, 2, 0]] @ axes
-    moment = cases[:, 3:] @ axes + np.cross(old - new, force)
-    own = moment @ axes.T
-    return np.concatenate([cases[:, :3], own], axis=1)
 
 
 def _level(cutter: Cutter, panel: Panel, index: int, z: float, a: float, b: float) -> SpaceCut | None:

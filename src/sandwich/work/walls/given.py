@@ -2,32 +2,94 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
-from sandwich.model.walls.outline import Stretch, centroid
+from sandwich.model.walls.outline import Stretch, centroid, pieces
+from sandwich.model.walls.parts import Part
 from sandwich.model.walls.storeys import Storey
 from sandwich.project.project import Project
-from sandwich.tables.assemble import section_forces
+from sandwich.tables.assemble import forces_of_wall
 from sandwich.work.walls.layout import LaidWall, Walls
+from sandwich.work.walls.shares import shares
 from sandwich.work.walls.stations import FORCES, Station, part_axes, section_axes
 
 Floats = NDArray[np.float64]
 SECTION = "section"
-ENDS = {"": "bottom", "bottom": "bottom", "top": "top", "left": "left", "right": "right", "middle": "middle"}
+WHOLE = "section 1"
+PANEL = "panel"
+GIVEN = "given"
+ENDS = ("bottom", "top")
+UPRIGHT = (*ENDS, "between", "opening")
+OF_A_LINTEL = {"left": "left", "middle": "middle", "right": "right", "bottom": "left", "top": "right"}
+NEAR = 1.0  # mm
+
+
+@dataclass(frozen=True)
+class _Rows:
+    """Rows of one place: forces of all cases in a part, or in a panel or section by its name."""
+
+    where: str
+    storey: Storey
+    name: str
+    part: Part | None
+    end: str
+    place: float
+    forces: Floats
+
+    @property
+    def is_section(self) -> bool:
+        """Whether it is a whole section."""
+        return self.part is None and _is_section(self.name)
 
 
 def given_stations(
     project: Project, walls: Walls, wall: LaidWall, cases: tuple[str, ...], faults: Faults
 ) -> list[Station]:
-    """Stations of a wall with the forces of its table, all cases at each."""
-    read = section_forces(project.job, Faults())[wall.name]
+    """Stations of a wall with the forces of its table, all cases at each; parts without any take their share."""
+    found: list[Station] = []
+    levels: dict[tuple[str, str], tuple[str, int, set[str]]] = {}
+    for r in _rows(project, walls, wall, cases, faults):
+        if r.part is not None:
+            found.append(_of_part(wall, r.part, r.end, r.place, r.forces))
+            continue
+        low, high = r.storey.low, r.storey.high
+        place = r.place if np.isfinite(r.place) else {"top": high, "bottom": low}.get(r.end, (low + high) / 2.0)
+        z = min(max(place, low + NEAR), high - NEAR)  # at its levels the panels of the next storey begin
+        apart = pieces([s for s in standing(wall, z) if r.is_section or s.panel == r.name], wall.panels)
+        if r.is_section:
+            levels.setdefault((r.storey.name, r.end), (r.where, len(apart), set()))[2].add(r.name)
+            apart = [p for k, p in enumerate(apart) if r.name == f"{SECTION} {k + 1}"]
+        if apart:
+            runs = tuple(run for p in apart for run in p)
+            found.append(_of_section(wall, r.storey.name, r.name, r.end, place, runs, r.forces))
+    for (storey, end), (where, count, names) in levels.items():
+        if names != {f"{SECTION} {k + 1}" for k in range(count)}:
+            there = f"'{storey}', {end}: {count} sections stand apart"
+            remedy = f"give those of {SECTION} 1 to {count}, or of panels or parts"
+            faults.add(where, f"{there}, with forces of {', '.join(sorted(names))}", remedy)
+    done = {s.part_of.full_name for s in found if s.part_of is not None}
+    left = [p for p in wall.parts if p.kind.upright and p.full_name not in done]
+    signed = np.array([project.results.kinds[c].signed is not False for c in cases])
+    whole = sorted((s for s in found if s.part_of is None), key=lambda s: s.kind == SECTION)
+    out = [s for s in found if s.kind != PANEL] + shares(wall, whole, left, signed)
+    order = {"bottom": 0, "left": 0, "between": 1, "middle": 1, "opening": 1, "top": 2, "right": 2}
+    return sorted(out, key=lambda s: (s.part_of is None, order[s.at], s.place))
+
+
+def _rows(project: Project, walls: Walls, wall: LaidWall, cases: tuple[str, ...], faults: Faults) -> Iterator[_Rows]:
+    """Rows of the table by their places, those that hold."""
+    read = forces_of_wall(project.job, wall.name, Faults())
+    if read is None:
+        return
     frame = read.frame
-    where = read.name
     lost = sorted(set(map(str, frame["case"])) - set(cases) - set(project.results.unread))
     if lost:
-        faults.add(where, f"case '{lost[0]}' is not known", f"there are {', '.join(cases)}")
+        faults.add(read.name, f"case '{lost[0]}' is not known", f"there are {', '.join(cases)}")
     columns = [c for c in FORCES if c in frame]
     values = np.zeros((len(frame), 6))
     values[:, [FORCES.index(c) for c in columns]] = np.nan_to_num(frame[columns].to_numpy(dtype=float))
@@ -35,75 +97,91 @@ def given_stations(
         (p.storey, p.label): p for p in wall.parts if p.label
     }
     storeys = {s.name: s for s in walls.storeys}
-    at = frame["at"].astype(str).str.strip().str.lower() if "at" in frame else frame["case"].map(lambda _: "")
     index = {c: i for i, c in enumerate(cases)}
-    out = []
-    place_of = frame["place"] if "place" in frame else frame["case"].map(lambda _: np.nan)
-    keys = list(zip(frame["storey"].astype(str), frame["part"].astype(str), at, place_of.map(str), strict=True))
-    for key in dict.fromkeys(keys):
-        rows = np.array([k == key for k in keys])
-        storey, part, end, height = key
-        first = frame.index[int(rows.argmax())]
-        place = f"{where}, row {first}"
+    places = frame.assign(
+        storey=frame["storey"].astype(str), part=frame["part"].astype(str), case=frame["case"].astype(str),
+        at=frame["at"].astype(str).str.strip().str.lower() if "at" in frame else "",
+        place=frame["place"].astype(str) if "place" in frame else "nan",
+    ).groupby(["storey", "part", "at", "place"], sort=False)  # fmt: skip
+    seen = set()
+    for key, of_place in places:
+        storey, name, end, height = map(str, key)
+        where, rows = f"{read.name}, row {of_place.index[0]}", frame.index.get_indexer(of_place.index)
         if storey not in storeys:
-            faults.add(place, f"no storey '{storey}'", f"there are {', '.join(storeys)}")
+            faults.add(where, f"no storey '{storey}'", f"there are {', '.join(storeys)}")
             continue
-        own = parts.get((storey, part))
-        if own is None and not part.startswith(SECTION):
+        own, name = parts.get((storey, name)), WHOLE if name == SECTION else name
+        if own is None and not _is_section(name) and name not in {p.name for p in wall.panels}:
             there = ", ".join(n for s, n in parts if s == storey)
-            faults.add(
-                place, f"no part '{part}' in '{storey}'", f"there are {there}; '{SECTION} 1' is the whole section"
-            )
+            remedy = f"there are {there}, whole panels by their names, and '{WHOLE}' is the whole section"
+            faults.add(where, f"no part '{name}' in '{storey}'", remedy)
             continue
-        of_case = frame["case"][rows].astype(str)
+        of_case = frame["case"].iloc[rows].astype(str)
         again = of_case[of_case.duplicated()]
         missing = [c for c in cases if c not in set(of_case)]
         if len(again) or missing:
-            found = f"case {again.iloc[0]} stands twice" if len(again) else f"case {missing[0]} is missing"
-            faults.add(place, f"{part} in '{storey}', {end or 'bottom'}: {found}", "give one row a case")
+            fault = f"case {again.iloc[0]} stands twice" if len(again) else f"case {missing[0]} is missing"
+            faults.add(where, f"{name} in '{storey}', {end or 'bottom'}: {fault}", "give one row a case")
             continue
+        end = end or "bottom"
+        words = ENDS if _is_section(name) else UPRIGHT if own is None or own.kind.upright else OF_A_LINTEL
+        if end not in words:
+            faults.add(where, f"{name} in '{storey}': at '{end}'", f"give {', '.join(words)}")
+            continue
+        if _is_section(name) and (storey, name, end) in seen:
+            faults.add(where, f"{name} in '{storey}' stands twice at its {end}", "give it once")
+            continue
+        seen.add((storey, name, end))
+        low, high = _extent(own or storeys[storey])
+        place = float(height)
+        if np.isfinite(place) and not low - NEAR <= place <= high + NEAR:
+            fault = f"place {place / 1e3:g} m lies outside, {low / 1e3:g} to {high / 1e3:g} m"
+            faults.add(where, f"{name} in '{storey}': {fault}", "give a place in it [m], or none")
+            continue
+        known = of_case.isin(cases).to_numpy()
         forces = np.zeros((len(cases), 6))
-        forces[[index[c] for c in of_case]] = values[rows]
-        station = _station(wall, storeys[storey], part, end, float(height), own is not None, forces)
-        if station is not None:
-            out.append(station)
-    order = {"bottom": 0, "left": 0, "between": 1, "middle": 1, "opening": 1, "top": 2, "right": 2}
-    return sorted(out, key=lambda s: (s.part_of is None, order[s.at], s.place))
+        forces[[index[c] for c in of_case[known]]] = values[rows[known]]
+        yield _Rows(where, storeys[storey], name, own, end, place, forces)
 
 
-def _station(
-    wall: LaidWall, storey: Storey, part: str, end: str, height: float, known: bool, forces: Floats
-) -> Station | None:
-    at = ENDS.get(end, "between")
-    if known:
-        p = next(q for q in wall.parts if q.storey == storey.name and part in (f"{q.panel} {q.name}", q.label))
-        panel = wall.panel(p.panel)
-        if not p.kind.upright and at in ("bottom", "top"):
-            at = {"bottom": "left", "top": "right"}[at]
-        level = {"top": p.high, "between": (p.low + p.high) / 2.0}.get(at, p.low)
-        level = height if np.isfinite(height) and p.kind.upright else level
-        s = {"left": p.a, "right": p.b}.get(at, (p.a + p.b) / 2.0)
-        xy, _ = panel.place(s)
-        t = wall.thickness_of(p)
-        z = level if p.kind.upright else (p.low + p.high) / 2.0
-        run = Stretch(p.panel, p.a, p.b, t) if p.kind.upright else Stretch(p.panel, p.low, p.high, t)
-        place, axes, area = np.array([*xy, z]), part_axes(panel, s, upright=p.kind.upright), (run.b - run.a) * t
-        at_place = z if p.kind.upright else s
-        name = f"{p.panel} {p.name}"
-        return Station(
-            wall=p.wall, storey=p.storey, part=name, kind=str(p.kind), at=at, place=at_place, centroid=place,
-            axes=axes, area=area, runs=(run,), one_sided=0.0, cases=forces, part_of=p,
-        )  # fmt: skip
-    at = "top" if at == "top" else "bottom"
-    z = storey.high - 1.0 if at == "top" else storey.low + 1.0
-    stretches = standing(wall, z)
-    if not stretches:
-        return None
-    middle, area = centroid(stretches, wall.panels)
-    place, axes = np.array([*middle, z]), section_axes(wall)
+def _is_section(name: str) -> bool:
+    return name.startswith(f"{SECTION} ") and name.partition(" ")[2].isdigit()
+
+
+def _extent(p: Part | Storey) -> tuple[float, float]:
+    """Between which places forces are given: heights, or places along the panel of a lintel [mm]."""
+    if isinstance(p, Storey):
+        return p.low, p.high
+    return (p.low, p.high) if p.kind.upright else (p.a, p.b)
+
+
+def _of_part(wall: LaidWall, p: Part, end: str, place: float, forces: Floats) -> Station:
+    low, high = _extent(p)
+    at = end if p.kind.upright else OF_A_LINTEL[end]
+    if not np.isfinite(place):
+        place = {"top": high, "right": high, "bottom": low, "left": low}.get(at, (low + high) / 2.0)
+    panel = wall.panel(p.panel)
+    t = wall.thickness_of(p)
+    s, z = ((p.a + p.b) / 2.0, place) if p.kind.upright else (place, (p.low + p.high) / 2.0)
+    xy, _ = panel.place(s)
+    run = Stretch(p.panel, p.a, p.b, t) if p.kind.upright else Stretch(p.panel, p.low, p.high, t)
     return Station(
-        wall=wall.name, storey=storey.name, part=part, kind=SECTION, at=at, place=z, centroid=place, axes=axes,
-        area=area, runs=tuple(stretches), one_sided=0.0, cases=forces,
+        wall=p.wall, storey=p.storey, part=f"{p.panel} {p.name}", kind=str(p.kind), at=at, place=place,
+        centroid=np.array([*xy, z]), axes=part_axes(panel, s, upright=p.kind.upright), area=(run.b - run.a) * t,
+        runs=(run,), one_sided=0.0, cases=forces, part_of=p, by=GIVEN,
+    )  # fmt: skip
+
+
+def _of_section(
+    wall: LaidWall, storey: str, part: str, at: str, place: float, runs: tuple[Stretch, ...], forces: Floats
+) -> Station:
+    """A whole section, or all of a panel, at a height; its forces are about its centroid, a panel's in its own axes."""
+    xy, area = centroid(runs, wall.panels)
+    panel = next((p for p in wall.panels if p.name == part), None)
+    axes = section_axes(wall) if panel is None else part_axes(panel, (runs[0].a + runs[-1].b) / 2.0, upright=True)
+    return Station(
+        wall=wall.name, storey=storey, part=part, kind=SECTION if panel is None else PANEL, at=at, place=place,
+        centroid=np.array([*xy, place]), axes=axes, area=area, runs=runs, one_sided=0.0, cases=forces, by=GIVEN,
     )  # fmt: skip
 
 

@@ -73,7 +73,7 @@ class WallSchedule:
         if b.lap_from is None or not number:
             return  # bars from below run through
         d = b.bars.diameter
-        going = math.ceil(number * b.going - 1e-9)
+        going = math.ceil(number * b.going - 1e-6)
         if b.bent:
             bend = self.standard.bend(d)
             leg = rounded_up(bend.tail + bend.mandrel / 2.0 + d, LEGS)
@@ -93,7 +93,7 @@ class WallSchedule:
         steel, of, t = c.steel, c.member.of.cover, c.geometry.thickness
         assert isinstance(steel, WallSteel)
         bars = steel.horizontal
-        levels = math.ceil(c.part.height / bars.spacing - 1e-9)
+        levels = math.ceil(c.part.height / bars.spacing - 1e-6)
         inside = of.cover + (steel.vertical.diameter if of.vertical_outside else 0.0)
         bar = AnchoredBar(
             concrete=c.member.of.concrete, steel=c.member.of.steel, diameter=bars.diameter,
@@ -117,7 +117,7 @@ class WallSchedule:
         if ties is None or steel.ends is None:
             return
         bend = self.standard.tie_bend(ties.diameter, seismic=self.up.seismic(c))
-        number = 2 * math.ceil(c.part.height / ties.spacing - 1e-9)
+        number = 2 * math.ceil(c.part.height / ties.spacing - 1e-6)
         sides = t - 2.0 * of.cover, laid_end(c.geometry.length, t, steel, of, 0.0).reach
         yield self._row(c, END_TIES, ties.diameter, number, Shape(LINK, sides, *bend[:2]))
         for side, legs in zip(sides, (ties.across, ties.along), strict=True):
@@ -134,7 +134,7 @@ class WallSchedule:
         count = len(place_lintel(h, b, steel, of).places)
         yield from self._anchored(c, CHORDS, steel.chords.diameter, count, l_n)
         bend = self.standard.tie_bend(steel.links.diameter, seismic=seismic)
-        number = math.ceil(l_n / steel.links.spacing - 1e-9)
+        number = math.ceil(l_n / steel.links.spacing - 1e-6)
         ring = b - 2.0 * of.cover, h - 2.0 * of.cover
         yield self._row(c, LINKS, steel.links.diameter, number, Shape(LINK, ring, *bend[:2]))
         if beam is None or beam.laid is None or steel.diagonals is None:
@@ -144,7 +144,7 @@ class WallSchedule:
         yield from self._anchored(c, DIAGONALS, laid.diameter, 2 * laid.count, span)
         bend = self.standard.tie_bend(laid.d_tie, seismic=True)
         if not laid.whole:
-            number = 2 * math.ceil(span / laid.spacing - 1e-9)
+            number = 2 * math.ceil(span / laid.spacing - 1e-6)
             yield self._row(c, DIAGONAL_TIES, laid.d_tie, number, Shape(LINK, laid.core, *bend[:2]))
         for side, legs in zip(laid.core, reversed(laid.legs), strict=True):
             if legs > 2:

@@ -17,6 +17,7 @@ from sandwich.work.walls.layout import LaidWall, Walls
 
 Floats = NDArray[np.float64]
 UP: Final = np.array([0.0, 0.0, 1.0])
+SHARE: Final = "share of"
 FORCES: Final = ("N", "V1", "V2", "M1", "M2", "T")
 
 
@@ -48,6 +49,8 @@ class Station:
         N, V1, V2, M1, M2, T of each case about the centroid [N, N mm]; magnitudes of a spectrum.
     part_of : Part or None
         The part.
+    by : str
+        Where the forces come from: 'cut', 'given', or 'share of' a section that is given.
     """
 
     wall: str
@@ -63,6 +66,12 @@ class Station:
     one_sided: float
     cases: Floats
     part_of: Part | None = None
+    by: str = "cut"
+
+    @property
+    def is_share(self) -> bool:
+        """Whether its forces are a share of those of a section."""
+        return self.by.startswith(SHARE)
 
     @property
     def key(self) -> tuple[str, str, str]:
@@ -107,7 +116,7 @@ class WallCuts:
             "wall": [s.wall for s in self.stations], "storey": [s.storey for s in self.stations],
             "part": [s.part for s in self.stations], "kind": [s.kind for s in self.stations],
             "at": [s.at for s in self.stations], "place [m]": [s.place / 1e3 for s in self.stations],
-            "one-sided [%]": [100.0 * s.one_sided for s in self.stations],
+            "by": [s.by for s in self.stations], "one-sided [%]": [100.0 * s.one_sided for s in self.stations],
         }  # fmt: skip
         out = pd.DataFrame({k: np.repeat(np.array(v, dtype=object), c) for k, v in heads.items()})
         out["place [m]"], out["one-sided [%]"] = out["place [m]"].astype(float), out["one-sided [%]"].astype(float)
@@ -117,6 +126,14 @@ class WallCuts:
             unit, scale = ("kN", 1e-3) if i < 3 else ("kNm", 1e-6)
             out[f"{name} [{unit}]"] = values[:, i] * scale
         return out
+
+
+def moved(cases: Floats, axes: Floats, old: Floats, new: Floats) -> Floats:
+    """Forces (c, 6) about another place: N, V1, V2, M1, M2, T."""
+    force = cases[:, [1, 2, 0]] @ axes
+    moment = cases[:, 3:] @ axes + np.cross(old - new, force)
+    own = moment @ axes.T
+    return np.concatenate([cases[:, :3], own], axis=1)
 
 
 def part_axes(panel: Panel, s: float, *, upright: bool) -> Floats:

@@ -19,9 +19,9 @@ from sandwich.work.walls.stations import Station
 
 CUTS: Final = "walls cuts"
 BARS: Final = "walls bars"
-TEXTS: Final = ("wall", "storey", "part", "kind", "at")
+TEXTS: Final = ("wall", "storey", "part", "kind", "at", "by")
 NUMBERS: Final = ("place", "area", "one_sided")
-NEAR: Final = 10.0  # mm above and below a section: where its thickness is looked for
+NEAR: Final = 1.0  # mm inside the storey and the stretch: where the thickness of a section is looked for
 
 
 def save_stations(project: Project, stations: tuple[Station, ...]) -> None:
@@ -37,21 +37,23 @@ def load_stations(project: Project, walls: Walls, key: str) -> tuple[Station, ..
     held = load_arrays(project.store / f"{CUTS}.npz", key)
     if held is None:
         return None
-    by_name = {w.name: w for w in walls.walls}
+    by_name, storeys = {w.name: w for w in walls.walls}, {s.name: s for s in walls.storeys}
     parts = {(p.wall, p.storey, f"{p.panel} {p.name}"): p for w in walls.walls for p in w.parts}
     out = []
-    for i, (wall, storey, part, kind, at, runs) in enumerate(json.loads(str(held["texts"]))):
+    for i, (wall, storey, part, kind, at, by, runs) in enumerate(json.loads(str(held["texts"]))):
         of = parts.get((wall, storey, part))
         place = float(held["place"][i])
         stretches = []
+        z = min(max(place, storeys[storey].low + NEAR), storeys[storey].high - NEAR)
         for panel, a, b, _ in runs:
-            where = (of.a, of.b, of.low, of.high) if of is not None else (a, b, place - NEAR, place + NEAR)
-            stretches.append(Stretch(panel, a, b, float(by_name[wall].panel(panel).thickness_in(*where)[0])))
+            own = by_name[wall].panel(panel)
+            t = own.thickness_at(a + NEAR, b - NEAR, z) if of is None else by_name[wall].thickness_of(of)
+            stretches.append(Stretch(panel, a, b, t))
         out.append(
             Station(
                 wall=wall, storey=storey, part=part, kind=kind, at=at, place=place, centroid=held["centroid"][i],
                 axes=held["axes"][i], area=float(held["area"][i]), runs=tuple(stretches),
-                one_sided=float(held["one_sided"][i]), cases=held["cases"][i], part_of=of,
+                one_sided=float(held["one_sided"][i]), cases=held["cases"][i], part_of=of, by=by,
             )
         )  # fmt: skip
     return tuple(out)
