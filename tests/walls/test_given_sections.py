@@ -137,6 +137,10 @@ PANEL_A = "\n".join(r for r in PANEL_ROWS.splitlines() if ",B," not in r) + "\n"
 WHOLE = PANEL_A.replace(",A,", ",section 1,")
 FAULTS = {
     "a misspelt end": (WHOLE.replace("bottom", "botom"), "section 1 in 'ground': at 'botom'; give bottom, top"),
+    "a word for a number": (
+        WHOLE.replace("-600", "600 down"),
+        "column N, rows 2, 4: found '600 down'; give a finite number",
+    ),
     "no such part": (WHOLE.replace("section 1", "C"), "no part 'C' in 'ground'; there are A P1, A P2, A L1"),
     "outside": (
         WHOLE.replace("case,", "case,place,").replace(",G,", ",G,4.5,").replace(",W,", ",W,4.5,"),
@@ -151,6 +155,26 @@ FAULTS = {
         "'ground', bottom: 2 sections stand apart, with forces of section 1; give those of section 1 to 2",
     ),
 }
+
+
+TABLES = {
+    "no thickness": ({"panels": PANELS.replace("0.2\n", "-0.2\n")}, "panel A of 4 m is -0.2 m thick"),
+    "millimetres": ({"panels": PANELS.replace("0.2\n", "200\n")}, "panel A of 4 m is 200 m thick"),
+    "a panel twice": ({"panels": PANELS + "A,0,0,4,0,0.3\n"}, "heights of panel A fall, or overlap"),
+    "outside": ({"openings": DOORS.replace("A,1,2,3", "A,3,5,3")}, "it lies outside panel A, 0 to 4 m, 0 to 6 m high"),
+    "an opening twice": (
+        {"openings": DOORS.replace("A,1,2,3", "A,1.5,2.5,1")},
+        "it overlaps another opening of panel A",
+    ),
+    "nothing stands": ({"openings": "panel,from,to,bottom,top\nA,0,4,0,2.2\n"}, "nothing stands of A in 'ground'"),
+}
+
+
+@pytest.mark.parametrize("name", TABLES)
+def test_panels_and_openings_that_make_no_wall_are_told(name, tmp_path):
+    tables, told = TABLES[name]
+    with pytest.raises(InputError, match=re.escape(told)):
+        run_job(made(tmp_path, **tables), pictures=False)
 
 
 @pytest.mark.parametrize("name", FAULTS)

@@ -266,7 +266,9 @@ def _one(
     own: dict[str, pd.Series] = {}
     for column, source in columns.items():
         where = f"{raw.name}, column {source}"
-        if column not in quantities:
+        if column in spec.optional_texts and frame[source].isna().all():
+            own[column] = pd.Series("", frame.index)
+        elif column not in quantities:
             own[column] = identifier(frame[source], where, column in spec.identifiers, faults)
         else:
             optional_number = column in spec.optional_numbers

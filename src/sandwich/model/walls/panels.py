@@ -16,6 +16,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 LEAN: Final = 0.26  # sine of 15 degrees: a normal that rises more is no wall's
 FINE: Final = 6  # digits of a mm
+INSIDE: Final = 20.0  # mm that a box in the elevation may pass its ends by
 SAME: Final = 1.0  # mm between places in plan that count as one
 BENT: Final = 2e-3  # of its length: how far a straight panel may leave its line
 NEAR: Final = 8  # neighbours in plan among which the line of a curved panel is looked for
@@ -89,6 +90,16 @@ class Panel:
         at = np.asarray(s, dtype=float)
         i = np.minimum(np.maximum(np.searchsorted(self.stations, at) - 1, 0), len(self.line) - 2)
         return self.line[i] + (at - self.stations[i])[..., None] * self._ways[i], self._ways[i]
+
+    @property
+    def extent(self) -> str:
+        """From where to where it goes, along it and upwards."""
+        return f"0 to {self.length / 1e3:g} m, {self.z.min() / 1e3:g} to {self.z.max() / 1e3:g} m high"
+
+    def holds(self, a: float, b: float, low: float, high: float) -> bool:
+        """Whether a box lies in its elevation [mm]."""
+        past = b - a - self.length if self.closed else max(-a, b - self.length)  # over the seam of a ring
+        return bool(max(past, self.z.min() - low, high - self.z.max()) <= INSIDE)
 
     def thickness_in(self, a: float, b: float, low: float, high: float) -> Floats:
         """Least and largest thickness of the elements whose middles lie in a part of the elevation [mm], (2,)."""

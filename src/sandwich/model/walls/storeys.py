@@ -70,6 +70,8 @@ def storeys_of(levels: Sequence[float], names: Sequence[str] = (), basement: flo
         raise ValueError("the levels do not rise; give two or more, each above the last")
     if names and len(names) != len(levels) - 1:
         raise ValueError(f"{len(levels) - 1} storeys and {len(names)} names; give one name a storey, from below")
+    if len(set(names)) < len(names):
+        raise ValueError(f"two storeys are called '{max(names, key=names.count)}'; give each a name of its own")
     own = names or [f"storey {i + 1}" for i in range(len(levels) - 1)]
     under = -np.inf if basement is None else basement + 1.0
     if basement is not None and levels[1] > under:

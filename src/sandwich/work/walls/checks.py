@@ -112,15 +112,13 @@ def members_of(
     for done, group in enumerate(groups.values()):
         wall, part, *_ = group[0]
         members = [m for _, _, m, _ in group]
-        laid = [(known or {}).get(p.full_name) for _, p, _, _ in group]
-        if laid[0] is not None and all(b is not None and b.steel == laid[0].steel for b in laid):
-            chosen = laid[0]
-        else:
-            chosen = _steel(wall, part, members)
-        for own_wall, own, member, stations in group:
+        laid = [known[p.full_name] for _, p, _, _ in group if known is not None and p.full_name in known]
+        if len(laid) < len(group):
+            laid = [_steel(wall, part, members)] * len(group)
+        for (own_wall, own, member, stations), bars in zip(group, laid, strict=True):
             found[order[id(own)]] = CheckedPart(
-                wall=own_wall, part=own, geometry=member.geometry, steel=chosen.steel, member=member,
-                stations=stations, given=chosen.given, decided=chosen.decided,
+                wall=own_wall, part=own, geometry=member.geometry, steel=bars.steel, member=member,
+                stations=stations, given=bars.given, decided=bars.decided,
             )  # fmt: skip
         if progress is not None:
             progress(done + 1, len(groups))

@@ -61,6 +61,9 @@ def given_stations(
         place = r.place if np.isfinite(r.place) else {"top": high, "bottom": low}.get(r.end, (low + high) / 2.0)
         z = min(max(place, low + NEAR), high - NEAR)  # at its levels the panels of the next storey begin
         apart = pieces([s for s in standing(wall, z) if r.is_section or s.panel == r.name], wall.panels)
+        if not apart:
+            faults.add(r.where, f"nothing stands of {r.name} in '{r.storey.name}' at its {r.end}", "take the row out")
+            continue
         if r.is_section:
             levels.setdefault((r.storey.name, r.end), (r.where, len(apart), set()))[2].add(r.name)
             apart = [p for k, p in enumerate(apart) if r.name == f"{SECTION} {k + 1}"]
@@ -74,6 +77,7 @@ def given_stations(
             faults.add(where, f"{there}, with forces of {', '.join(sorted(names))}", remedy)
     done = {s.part_of.full_name for s in found if s.part_of is not None}
     left = [p for p in wall.parts if p.kind.upright and p.full_name not in done]
+    _apart(wall, left, f"walls.{wall.name}.parts", faults)
     signed = np.array([project.results.kinds[c].signed is not False for c in cases])
     whole = sorted((s for s in found if s.part_of is None), key=lambda s: s.kind == SECTION)
     out = [s for s in found if s.kind != PANEL] + shares(wall, whole, left, signed)
@@ -81,9 +85,26 @@ def given_stations(
     return sorted(out, key=lambda s: (s.part_of is None, order[s.at], s.place))
 
 
+def _apart(wall: LaidWall, left: list[Part], where: str, faults: Faults) -> None:
+    """Note parts that overlap, among which no forces can be shared."""
+    upright = [p for p in wall.parts if p.kind.upright]
+    for p in left:
+        other = next(
+            (q for q in upright if q is not p and (q.panel, q.storey) == (p.panel, p.storey)
+             and min(p.b, q.b) > max(p.a, q.a) + NEAR and min(p.high, q.high) > max(p.low, q.low) + NEAR),
+            None,
+        )  # fmt: skip
+        if other is not None:
+            told = (
+                f"{p.panel} {p.name} and {other.name} in '{p.storey}' overlap and would share forces of their section"
+            )
+            faults.add(where, told, "leave one out by kind none, or give rows of both in the table of forces")
+            return
+
+
 def _rows(project: Project, walls: Walls, wall: LaidWall, cases: tuple[str, ...], faults: Faults) -> Iterator[_Rows]:
     """Rows of the table by their places, those that hold."""
-    read = forces_of_wall(project.job, wall.name, Faults())
+    read = forces_of_wall(project.job, wall.name, faults)
     if read is None:
         return
     frame = read.frame
@@ -96,6 +117,7 @@ def _rows(project: Project, walls: Walls, wall: LaidWall, cases: tuple[str, ...]
     parts = {(p.storey, f"{p.panel} {p.name}"): p for p in wall.parts} | {
         (p.storey, p.label): p for p in wall.parts if p.label
     }
+    labels = [(p.storey, p.label) for p in wall.parts]
     storeys = {s.name: s for s in walls.storeys}
     index = {c: i for i, c in enumerate(cases)}
     places = frame.assign(
@@ -109,6 +131,9 @@ def _rows(project: Project, walls: Walls, wall: LaidWall, cases: tuple[str, ...]
         where, rows = f"{read.name}, row {of_place.index[0]}", frame.index.get_indexer(of_place.index)
         if storey not in storeys:
             faults.add(where, f"no storey '{storey}'", f"there are {', '.join(storeys)}")
+            continue
+        if labels.count((storey, name)) > 1:
+            faults.add(where, f"several parts in '{storey}' are labelled '{name}'", "name them by panel and part")
             continue
         own, name = parts.get((storey, name)), WHOLE if name == SECTION else name
         if own is None and not _is_section(name) and name not in {p.name for p in wall.panels}:

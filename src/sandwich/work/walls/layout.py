@@ -338,6 +338,10 @@ def _overridden(
         if not np.isfinite(box).all() or box[1] <= box[0] or box[3] <= box[2]:
             faults.add(at, "from, to, bottom and top make no box", "give all four, rising")
             continue
+        own = next(p for p in panels if p.name == key[0])
+        if not own.holds(*box):
+            faults.add(at, f"it lies outside panel {key[0]}, {own.extent}", "give places along the panel, and heights")
+            continue
         of = Kind(kind) if kind else known.kind if known is not None else Kind.PIER
         a, b, low, high = box
         out[key] = Part(

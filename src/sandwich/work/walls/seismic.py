@@ -63,11 +63,16 @@ def designed(
     for c in ends.rising:
         if c.part.full_name not in keep and not ends.column(c):
             groups.setdefault(group_of(c.wall, c.part), []).append(c.part.full_name)
+    alike: dict[tuple[str, ...], list[str]] = {}
+    for c in parts:
+        key, name = group_of(c.wall, c.part), c.part.full_name
+        if key in groups and name not in groups[key] and name in ends.parts and name not in keep:
+            alike.setdefault(key, []).append(name)
     moved = True
     with unrecorded():
         for _ in range(ROUNDS):
             moved = False
-            for names in groups.values():
+            for key, names in groups.items():
                 of = _Group(ends, [ends.parts[n] for n in names])
                 steel, by = of.steel()
                 if steel == of.parts[0].steel:
@@ -75,9 +80,18 @@ def designed(
                 moved = True
                 for c in of.parts:
                     ends.put(replace(c, steel=steel, decided=by))
+                for c in (ends.parts[n] for n in alike.get(key, ())):
+                    ends.put(_with_web(c, steel, by))
             if not moved:
                 break
     return Designed([ends.parts[c.part.full_name] for c in parts], not moved)
+
+
+def _with_web(c: CheckedPart, steel: WallSteel, by: str) -> CheckedPart:
+    """A part that gets the web bars of its group, though the design of seismic walls does not ask for them in it."""
+    assert isinstance(c.steel, WallSteel)
+    own = replace(c.steel, vertical=steel.vertical, horizontal=steel.horizontal)
+    return replace(c, steel=own, decided=by) if own != c.steel and c.member.holds(own) else c
 
 
 def _beams(beams: CouplingBeams, keep: frozenset[str]) -> dict[str, CheckedPart]:
