@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
-from sandwich import InputError, explain_wall, run_job
+from sandwich import InputError, explain_wall, run_job, try_job
 from sandwich.mechanics.sectionshares import section_shares
 
 JOB = """
@@ -201,3 +201,22 @@ def test_whole_sections_alone_and_thickness_by_storey(tmp_path):
         assert sheet.answer[0].value == pytest.approx(sections.loc[(storey, at), "utilisation"], rel=1e-9)
     piers = result.frame("wall forces").query("part == 'A P1' and case == 'W'")
     assert piers["at"].tolist() == ["bottom", "opening", "opening", "top"]  # of the ground storey
+
+
+def test_zones_of_given_panels(tmp_path):
+    """Their thickness goes before that of the table, in a run and in a trial; settings of shells are refused."""
+    bars = "bars = [{ vertical = { diameter = 12, spacing = 150 }, horizontal = { diameter = 12, spacing = 150 } }]"
+    job = made(tmp_path, more=bars)
+    run_job(job, pictures=False)
+    tried = try_job(job, {"zones.wall.thickness": "300"}).walls
+    assert "1.33 times as stiff" in " ".join(map(str, tried.moved))
+    plain = job.read_text()
+    job.write_text(plain.replace("f_ck = 30", "f_ck = 30\nthickness = 300"))
+    result = run_job(job, pictures=False)
+    assert set(result.frame("wall parts")["thickness [mm]"]) == {300.0}
+    checks = result.frame("wall checks").set_index(["storey", "part", "check"])["utilisation"]
+    for r in tried.parts.to_dict("records"):
+        assert r["after"] == pytest.approx(checks[r["storey"], r["part"], r["governing check"]])
+    job.write_text(plain.replace("f_ck = 30", 'f_ck = 30\nminimum = "wall"\noffset = 20'))
+    with pytest.raises(InputError, match="offset, minimum are for the design of a shell, and there are no results of"):
+        run_job(job, pictures=False)

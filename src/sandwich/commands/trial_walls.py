@@ -9,6 +9,7 @@ from typing import Final
 
 import numpy as np
 import pandas as pd
+from numpy.typing import NDArray
 
 from sandwich.core.errors import Fault, Faults, InputError, StaleError
 from sandwich.core.shown import Sentence, Shown
@@ -233,12 +234,19 @@ def _keeps(was: Wall, now: Wall, part: Part) -> bool:
     return same and given_bars(was, part) == given_bars(now, part)
 
 
+def _thickness(wall: LaidWall, zone: str) -> NDArray[np.float64]:
+    """Thickness of the elements in a zone, or of panels that are given [mm]."""
+    if len(wall.elements):
+        return np.asarray(wall.thickness[wall.zone == zone])
+    return np.concatenate([p.thickness for p in wall.panels])
+
+
 def _moved(old: Walls, new: Walls) -> list[Sentence]:
     """What of a change would move the forces of the analysis."""
     out = []
     for was, now in zip(old.walls, new.walls, strict=True):
         for name in was.asked.zones:
-            before, after = (float(np.median(w.thickness[w.zone == name])) for w in (was, now))
+            before, after = (float(np.median(_thickness(w, name))) for w in (was, now))
             if abs(after / before - 1.0) > MOVES:
                 ratio = after / before
                 out.append(Sentence(

@@ -26,7 +26,7 @@ from sandwich.job.strip import Strip
 from sandwich.job.tendons import Tendons
 from sandwich.job.walls import OwnCut, Seismic, Spectrum, Storeys, Wall, WallBars
 from sandwich.job.wording import UNKNOWN, gathered, shown
-from sandwich.job.zone import OF_SHELLS, Zone
+from sandwich.job.zone import OF_ELEMENTS, OF_SHELLS, Zone
 
 _OURS: Final = ("path", "written")  # of the job, which no file holds
 
@@ -112,18 +112,19 @@ class Job(Model):
         lost = sorted(set(self.rules.sets) - {"", *self.sets}) if self.rules else []
         if lost:
             raise ValueError(f"rules.sets names '{lost[0]}'; write [sets.{lost[0]}] or take it out")
-        if self.input.mesh is None and self.input.resultants is None and not self.of_forces:
+        if not self.has_shells and not self.of_forces:
             raise ValueError(
                 'input: no resultants; name their table in resultants = "...", or a mesh file that holds them, or give '
                 "every wall its forces and panels"
             )
         for name, zone in self.zones.items():
-            idle = [k for k in OF_SHELLS if not zone.shell and self.writes("zones", name, k)]
+            why = "there are no results of shells" if not self.has_shells else "shell = false" if not zone.shell else ""
+            keys = OF_SHELLS if self.has_shells else (*OF_ELEMENTS, *OF_SHELLS)
+            idle = [k for k in keys if why and self.writes("zones", name, k)]
             if idle:
                 are, them = ("is", "it") if len(idle) == 1 else ("are", "them")
                 raise ValueError(
-                    f"zones.{name}: {', '.join(idle)} {are} for the design of a shell, and shell = false; "
-                    f"take {them} out"
+                    f"zones.{name}: {', '.join(idle)} {are} for the design of a shell, and {why}; take {them} out"
                 )
         for name, wall in self.walls.items():
             idle = [k for k in ("distance", "offset") if wall.forces is not None and self.writes("walls", name, k)]
@@ -248,8 +249,12 @@ class Job(Model):
     @property
     def designs_shells(self) -> bool:
         """Whether there are results of shells, and zones that are designed for them."""
-        there = self.input.mesh is not None or self.input.resultants is not None
-        return there and any(z.shell for z in self.zones.values())
+        return self.has_shells and any(z.shell for z in self.zones.values())
+
+    @property
+    def has_shells(self) -> bool:
+        """Whether the job brings results of shells."""
+        return self.input.mesh is not None or self.input.resultants is not None
 
     @property
     def has_mesh(self) -> bool:

@@ -135,6 +135,7 @@ class Faces(Model):
         return self
 
 
+OF_ELEMENTS: Final = ("groups", "elements", "all")  # which elements of a mesh are in a zone
 OF_SHELLS: Final = (  # what a zone that is read as a wall alone has no use for
     "offset", "method", "minimum", "minimum_gaps", "joint", "uncracked", "compression_bars", "minimum_eccentricity",
     "second_order", "shear_factor", "shear_steel", "vertical", "points", "carry_to_edges", "peaks",

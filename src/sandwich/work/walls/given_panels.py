@@ -39,6 +39,8 @@ def given_panels(
         return [], []
     if faults.found:
         return [], []
+    if (own := job.zones[asked.zones[0]].thickness) is not None:
+        read.frame["thickness"] = own
     rows_of = read.frame.groupby(read.frame["panel"].astype(str), sort=False)
     found = [_panel(str(p), rows, f"{read.name}, row {rows.index[0]}", storeys, faults) for p, rows in rows_of]
     panels = [p for p in found if p is not None]
