@@ -329,7 +329,8 @@ def cracked_section(
     -------
     CrackedState
         With a status for each section; nothing is raised where there is no equilibrium. NOT_FINITE tells a value that
-        is no number, an area below zero, and a thickness or a modulus that is not more than zero.
+        is no number, an area below zero, a bar outside the concrete, and a thickness or a modulus that is not more
+        than zero.
 
     Notes
     -----
@@ -353,7 +354,8 @@ def cracked_section(
     shape = np.broadcast_shapes(loads.shape[:-1], np.shape(h), np.shape(E_c), e.shape[:-1])
     bars = e.shape[-1]
     there = np.isfinite(e) & (a_s > 0.0)
-    wrong = ~((a_s >= 0.0) & (E > 0.0))
+    outside = there & (np.abs(np.nan_to_num(e)) > np.asarray(h, dtype=float)[..., None] / 2.0)
+    wrong = ~((a_s >= 0.0) & (E > 0.0)) | outside
 
     def row(v: ArrayLike) -> Floats:
         return np.array(np.broadcast_to(np.asarray(v, dtype=float), shape)).reshape(-1)

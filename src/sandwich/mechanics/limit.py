@@ -156,6 +156,8 @@ def _check(load: Floats, h: float, bars: dict[str, Floats], fc: Floats, compress
             raise ValueError(f"{name} has shape {values.shape}; {shape} is wanted")
         if not np.isfinite(values).all():
             raise ValueError(f"{name} = {values.tolist()}; finite numbers are wanted")
+    if (np.abs(bars["e"]) > h / 2.0).any():
+        raise ValueError(f"e = {bars['e'].tolist()} mm; places within {h / 2.0:g} mm of mid-depth are wanted")
     if (bars["force"] < 0.0).any():
         raise ValueError(f"force = {bars['force'].tolist()} N/mm; zero or more is wanted")
     if fc.shape not in ((), (layers,)) or not np.isfinite(fc).all() or not (fc > 0.0).all():
