@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import os
 import signal
-import subprocess
 import sys
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from importlib import import_module
 from pathlib import Path
 from typing import Annotated, Any, Final
 
@@ -70,15 +70,8 @@ def demo(
     from sandwich.commands.start import CORE, copy_demo
 
     job = copy_demo(folder)
-    core = _start(job.parent / CORE)  # both at once: they share nothing
-    try:
+    with _beside(job.parent / CORE):  # they share nothing
         _run(job)
-    finally:
-        out, err = core.communicate()
-    typer.echo(f"\n{out}", nl=False)
-    typer.echo(err, nl=False, err=True)
-    if core.returncode:
-        raise typer.Exit(core.returncode)
 
 
 @app.command()
@@ -90,7 +83,7 @@ def inspect(
     from sandwich.commands.inspect import inspect_job
     from sandwich.report.terminal import print_head, print_outcomes
 
-    with _progress() as show:
+    with _progress(draws=pictures) as show:
         found = inspect_job(job, progress=show, pictures=pictures)
     lines = [*_pages(found.page, "page"), ("tables", found.folder)]
     print_head(f"{found.inspection.project.job.title}: the input", lines, _console())
@@ -133,7 +126,7 @@ def check(
     from sandwich.core.shown import Shown
     from sandwich.report.terminal import print_head, print_outcomes
 
-    with _progress() as show:
+    with _progress(draws=pictures) as show:
         found = check_job(job, only, progress=show, pictures=pictures)
     of = found.project.job
     lines = [*_pages(found.page, "page"), ("tables", found.folder)]
@@ -267,13 +260,52 @@ def draw(
     typer.echo(f"wrote {found.draw(to, numbers=numbers)}: {found.zone}, {found.what} [{found.unit}]")
 
 
-def _start(job: Path) -> subprocess.Popen[str]:
-    """A run of a job in a process of its own, whose words are kept."""
-    wide = {**os.environ, "COLUMNS": str(_console().width), "PYTHONIOENCODING": "utf-8"}
-    command = [sys.executable, "-P", "-m", "sandwich", "run", str(job)]
-    return subprocess.Popen(  # noqa: S603  # this program itself
-        command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8", env=wide
-    )
+@contextmanager
+def _beside(job: Path) -> Iterator[None]:
+    """A run of a job beside the block, in a copy of this process with all it has loaded; else after it."""
+    import tempfile
+
+    from sandwich.drawing.workers import can_fork
+
+    for module in ("commands.run", "report.terminal", "drawing.maps"):  # what both need
+        import_module(f"sandwich.{module}")
+    if not can_fork():
+        yield
+        typer.echo()
+        _run(job)
+        return
+    with tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
+        copy = os.fork()
+        if copy == 0:
+            _as_copy(["run", str(job)], out.fileno(), err.fileno())
+        try:
+            yield
+        finally:
+            code = os.waitstatus_to_exitcode(os.waitpid(copy, 0)[1])
+            for file, aside in ((out, False), (err, True)):
+                file.seek(0)
+                text = file.read().decode()
+                typer.echo(text if aside else f"\n{text}", nl=False, err=aside)
+    if code:
+        raise typer.Exit(code)
+
+
+def _as_copy(arguments: list[str], out: int, err: int) -> None:
+    """Run the command line in a copy of this process, to the end of it, its words in files."""
+    code: object = 70
+    try:
+        os.environ["COLUMNS"] = str(_console().width)
+        os.dup2(out, sys.stdout.fileno())
+        os.dup2(err, sys.stderr.fileno())
+        sys.stdout.reconfigure(encoding="utf-8")  # type: ignore[union-attr]
+        sys.argv[1:] = arguments
+        main()
+    except SystemExit as stop:
+        code = stop.code or 0
+    finally:  # whatever happens, the copy ends here
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(code if isinstance(code, int) else 1)
 
 
 def _run(job: Path, pictures: bool = True) -> None:
@@ -281,7 +313,7 @@ def _run(job: Path, pictures: bool = True) -> None:
     from sandwich.core.shown import Shown
     from sandwich.report.terminal import print_head, print_outcomes
 
-    with _progress() as show:
+    with _progress(draws=pictures) as show:
         result = run_job(job, progress=show, pictures=pictures)
     console, shown = _console(), Shown(result.job.output.units)
     lines: list[tuple[str, object]] = [*_pages(result.report, "report"), ("tables", result.folder)]
@@ -305,9 +337,14 @@ def _pages(page: Path | None, name: str) -> list[tuple[str, object]]:
 
 
 @contextmanager
-def _progress() -> Iterator[Callable[[str, int, int], None]]:
+def _progress(*, draws: bool) -> Iterator[Callable[[str, int, int], None]]:
     """A progress bar and warnings on stderr; only warnings where nobody watches."""
     import logging
+
+    from sandwich.drawing.workers import stand_by
+
+    if draws:
+        stand_by()
 
     from rich.logging import RichHandler
     from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn

@@ -6,11 +6,14 @@ import os
 import pickle
 import subprocess
 import sys
+import threading
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from importlib import import_module
-from typing import Any, Final, NamedTuple
+from typing import Any, BinaryIO, Final, NamedTuple
 
 FEW: Final = 6  # pictures for which a second process does not pay
+DRAWS: Final = "sandwich.drawing.maps"  # has the drawing library, which takes half a second
 
 
 class Task(NamedTuple):
@@ -23,7 +26,7 @@ class Task(NamedTuple):
 
 def draw(task: Task) -> bytes:
     """A picture as PNG."""
-    png = import_module("sandwich.drawing.maps").png  # the drawing library takes a second
+    png = import_module(DRAWS).png
     return bytes(png(getattr(import_module(f"sandwich.drawing.{task.module}"), task.function), task.shows))
 
 
@@ -42,41 +45,100 @@ def draw_all(tasks: Sequence[Task], done: Callable[[int], None]) -> list[bytes]:
     list of bytes
         PNG, the same whoever drew it.
     """
-    shared = list(range(1, len(tasks), 2)) if len(tasks) >= FEW and (os.cpu_count() or 1) > 1 else []
-    helper = _Helper([tasks[i] for i in shared]) if shared else None
+    helper = (_standing_by[0] if _standing_by else _started()) if len(tasks) >= FEW and _has_second_core() else None
+    shared = list(range(1, len(tasks), 2)) if helper is not None and helper.give(tasks[1::2]) else []
     out: dict[int, bytes] = {}
     for i, task in enumerate(tasks):
         if i not in shared:
             out[i] = draw(task)
             done(len(out))
-    pictures = helper.pictures() if helper is not None else []
+    pictures = helper.pictures() if helper is not None and shared else []
+    if helper is not None and helper not in _standing_by:
+        helper.close()
     out |= dict(zip(shared, pictures or [draw(tasks[i]) for i in shared], strict=True))
     done(len(out))
     return [out[i] for i in range(len(tasks))]
 
 
-class _Helper:
-    """A second process that draws; where it cannot be had, it gives no pictures."""
+def serve(tasks: BinaryIO, pictures: BinaryIO) -> None:
+    """Draw batches of tasks until no more come in, each as it comes."""
+    import_module(DRAWS)  # while the other process still reads and designs
+    with suppress(EOFError):
+        while True:
+            pickle.dump([draw(task) for task in pickle.load(tasks)], pictures)  # noqa: S301  # by the one that asks
+            pictures.flush()
 
-    def __init__(self, tasks: list[Task]) -> None:
-        self._process: subprocess.Popen[bytes] | None = None
+
+class _Helper:
+    """A second process that draws; where it fails, it gives no pictures."""
+
+    def __init__(self, tasks: BinaryIO, pictures: BinaryIO, process: subprocess.Popen[bytes] | None = None) -> None:
+        self._tasks, self._pictures, self._process = tasks, pictures, process
+
+    def give(self, tasks: Sequence[Task]) -> bool:
+        """Whether it took the tasks."""
         try:
-            command = [sys.executable, "-P", "-m", "sandwich.drawing"]
-            self._process = subprocess.Popen(  # noqa: S603  # this program itself
-                command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
-            )
-            if self._process.stdin is not None:
-                pickle.dump(tasks, self._process.stdin)
-                self._process.stdin.close()
-                self._process.stdin = None
+            pickle.dump(list(tasks), self._tasks)
+            self._tasks.flush()
         except OSError:
-            self._process = None
+            return False
+        return True
 
     def pictures(self) -> list[bytes]:
-        """What it drew, nothing where it failed."""
-        if self._process is None:
+        """What it drew."""
+        try:
+            return list(pickle.load(self._pictures))  # noqa: S301  # by the process that this one has started
+        except (EOFError, OSError, pickle.UnpicklingError):
             return []
-        found, _ = self._process.communicate()
-        if self._process.returncode != 0:
-            return []
-        return list(pickle.loads(found))  # noqa: S301  # written by the process started above
+
+    def close(self) -> None:
+        """Let it go."""
+        for pipe in (self._tasks, self._pictures):
+            with suppress(OSError):  # of what it did not take
+                pipe.close()
+        if self._process is not None:
+            self._process.wait()
+
+
+_standing_by: list[_Helper] = []
+
+
+def can_fork() -> bool:
+    """Whether a copy of this process can be made safely: one thread, on a system whose libraries allow for it."""
+    return sys.platform == "linux" and threading.active_count() == 1
+
+
+def stand_by() -> None:
+    """Have a helper ready: a copy of this process, with all that is loaded, which waits for pictures to draw."""
+    if _standing_by or not can_fork() or not _has_second_core():
+        return
+    (its_tasks, tasks), (pictures, its_pictures) = os.pipe(), os.pipe()
+    if os.fork() == 0:
+        os.close(tasks)
+        os.close(pictures)
+        with suppress(BaseException):
+            serve(os.fdopen(its_tasks, "rb"), os.fdopen(its_pictures, "wb"))
+        os._exit(0)
+    os.close(its_tasks)
+    os.close(its_pictures)
+    _standing_by.append(_Helper(os.fdopen(tasks, "wb"), os.fdopen(pictures, "rb")))
+
+
+def _started() -> _Helper | None:
+    """A helper that starts from nothing; none where the system has no process to give."""
+    (its_tasks, tasks), (pictures, its_pictures) = os.pipe(), os.pipe()
+    try:
+        process = subprocess.Popen(  # this program itself
+            [sys.executable, "-P", "-m", "sandwich.drawing"],
+            stdin=its_tasks, stdout=its_pictures, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+    except OSError:
+        return None
+    finally:
+        os.close(its_tasks)
+        os.close(its_pictures)
+    return _Helper(os.fdopen(tasks, "wb"), os.fdopen(pictures, "rb"), process)
+
+
+def _has_second_core() -> bool:
+    return (os.cpu_count() or 1) > 1
