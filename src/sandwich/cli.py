@@ -282,10 +282,10 @@ def _beside(job: Path) -> Iterator[None]:
             yield
         finally:
             code = os.waitstatus_to_exitcode(os.waitpid(copy, 0)[1])
-            for file, aside in ((out, False), (err, True)):
-                file.seek(0)
-                text = file.read().decode()
-                typer.echo(text if aside else f"\n{text}", nl=False, err=aside)
+        for file, aside in ((out, False), (err, True)):
+            file.seek(0)
+            text = file.read().decode()
+            typer.echo(text if aside else f"\n{text}", nl=False, err=aside)
     if code:
         raise typer.Exit(code)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import pickle
+import signal
 import subprocess
 import sys
 import threading
@@ -116,6 +117,7 @@ def stand_by() -> None:
     if os.fork() == 0:
         os.close(tasks)
         os.close(pictures)
+        signal.signal(signal.SIGINT, signal.SIG_IGN)  # it ends with the one that asks
         with suppress(BaseException):
             serve(os.fdopen(its_tasks, "rb"), os.fdopen(its_pictures, "wb"))
         os._exit(0)
