@@ -227,7 +227,7 @@ def _put_cases(sheet: Sheet, cuts: WallCuts, station: Station, combination: int)
             steps.append(
                 Step(
                     f"Case {name}",
-                    f"cut at the {station.at}, {station.place / 1e3:.2f} m",
+                    f"{station.by} at the {station.at}, {station.place / 1e3:.2f} m",
                     f"factor {factor:g}",
                     (),
                     values,

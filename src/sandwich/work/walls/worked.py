@@ -37,7 +37,7 @@ def worked_section(project: Project, cuts: WallCuts, c: CheckedSection, concrete
     with recording() as sheet:
         sheet.heading = "Section"
         sheet.add(Step(
-            "Outline, bars and centroid", f"cut at the {s.at}, {s.place / 1e3:.2f} m", "",
+            "Outline, bars and centroid", f"{s.by} at the {s.at}, {s.place / 1e3:.2f} m", "",
             (
                 Quantity("panels", " ".join(dict.fromkeys(r.panel for r in s.runs)), ""),
                 Quantity("flanges", c.flanges, ""),
