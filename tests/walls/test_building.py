@@ -234,3 +234,14 @@ def test_stiffness_in_plan_of_four_walls(ratio, wide, turn):
     moved = [line(str(i), *[(c * x - s * v, s * x + c * v) for x, v in w]) for i, w in enumerate(walls[:2])]
     alone = plan_stiffness([[Stretch(p.name, 0.0, p.length, 200.0) for p in moved]], [moved])
     assert alone is None or min(alone.radius) > 0.0
+
+
+def test_displacements_that_end_before_the_floor_are_told(tmp_path):
+    path = written(tmp_path, "EN 1992-1-1:2004", HAND["EN 1992-1-1:2004"][0])
+    assert not [w for w in run_job(path, pictures=False).warnings if "displacements" in str(w)]
+    moved, nodes = pd.read_csv(tmp_path / "moved.csv"), pd.read_csv(tmp_path / "nodes.csv").set_index("node")
+    edge = nodes.loc[moved["node"], "x"].to_numpy() == L
+    moved[~edge].to_csv(tmp_path / "moved.csv", index=False)
+    told = [str(w) for w in run_job(path, pictures=False).warnings if "displacements" in str(w)]
+    assert len(told) == 2
+    assert "building, storey 1: displacements do not reach all of the floor: nodes " in told[0]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import os
 import pickle
 import signal
@@ -10,6 +11,7 @@ import sys
 import threading
 from collections.abc import Callable, Sequence
 from contextlib import suppress
+from functools import partial
 from importlib import import_module
 from typing import Any, BinaryIO, Final, NamedTuple
 
@@ -73,8 +75,8 @@ def serve(tasks: BinaryIO, pictures: BinaryIO) -> None:
 class _Helper:
     """A second process that draws; where it fails, it gives no pictures."""
 
-    def __init__(self, tasks: BinaryIO, pictures: BinaryIO, process: subprocess.Popen[bytes] | None = None) -> None:
-        self._tasks, self._pictures, self._process = tasks, pictures, process
+    def __init__(self, tasks: BinaryIO, pictures: BinaryIO, wait: Callable[[], object]) -> None:
+        self._tasks, self._pictures, self._wait = tasks, pictures, wait
 
     def give(self, tasks: Sequence[Task]) -> bool:
         """Whether it took the tasks."""
@@ -97,8 +99,7 @@ class _Helper:
         for pipe in (self._tasks, self._pictures):
             with suppress(OSError):  # of what it did not take
                 pipe.close()
-        if self._process is not None:
-            self._process.wait()
+        self._wait()
 
 
 _standing_by: list[_Helper] = []
@@ -114,16 +115,19 @@ def stand_by() -> None:
     if _standing_by or not can_fork() or not _has_second_core():
         return
     (its_tasks, tasks), (pictures, its_pictures) = os.pipe(), os.pipe()
-    if os.fork() == 0:
+    number = os.fork()
+    if number == 0:
         os.close(tasks)
         os.close(pictures)
         signal.signal(signal.SIGINT, signal.SIG_IGN)  # it ends with the one that asks
-        with suppress(BaseException):
-            serve(os.fdopen(its_tasks, "rb"), os.fdopen(its_pictures, "wb"))
+        with suppress(BaseException), os.fdopen(its_tasks, "rb") as come, os.fdopen(its_pictures, "wb") as go:
+            serve(come, go)
         os._exit(0)
     os.close(its_tasks)
     os.close(its_pictures)
-    _standing_by.append(_Helper(os.fdopen(tasks, "wb"), os.fdopen(pictures, "rb")))
+    helper = _Helper(os.fdopen(tasks, "wb"), os.fdopen(pictures, "rb"), partial(os.waitpid, number, 0))
+    atexit.register(helper.close)
+    _standing_by.append(helper)
 
 
 def _started() -> _Helper | None:
@@ -139,7 +143,7 @@ def _started() -> _Helper | None:
     finally:
         os.close(its_tasks)
         os.close(its_pictures)
-    return _Helper(os.fdopen(tasks, "wb"), os.fdopen(pictures, "rb"), process)
+    return _Helper(os.fdopen(tasks, "wb"), os.fdopen(pictures, "rb"), process.wait)
 
 
 def _has_second_core() -> bool:

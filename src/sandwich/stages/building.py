@@ -16,6 +16,7 @@ from sandwich.stages.walls import WALL_CUTS
 from sandwich.standards.interface import Buildings
 from sandwich.work.walls.building import CheckedBuilding, checked_building, checks_frame, motion
 from sandwich.work.walls.building_pictures import storeys_up
+from sandwich.work.walls.sway import beyond_known
 
 RANK: Final = 14
 TITLE: Final = "The building under earthquakes"
@@ -80,6 +81,16 @@ class BuildingStage(Stage[CheckedBuilding | None]):
             f"{count} of {len(checks)} checks exceeded" if count else "all checks hold"
         )  # fmt: skip
         told += f"; {left} not checked" if left else ""
+        of_nodes = project.job.building is not None and project.job.building.drifts is None
+        unseen = beyond_known(project, cuts) if of_nodes and cuts is not None else []
+        warnings = tuple(
+            WarningNote(
+                f"building, {storey}",
+                f"displacements do not reach all of the floor: nodes {', '.join(nodes[:3])} lie beyond",
+                "it may move more there", "rows that are missing", grave=True,
+            )
+            for storey, nodes in unseen
+        )  # fmt: skip
         figure = Figure("building", DRAW, partial(storeys_up, found))
         blocks = (
             Pictures((figure,)),
@@ -89,6 +100,7 @@ class BuildingStage(Stage[CheckedBuilding | None]):
         )
         return Outcome(
             found,
+            warnings=warnings,
             tables={CHECKS_TABLE: checks, STOREYS_TABLE: found.storeys, SHARES_TABLE: found.shares},
             verdict=(Text(told, "bad" if count else "plain" if left else "good", FAILS if count else RANK),),
             summary=(Table(f"Building, the worst {min(MOST, len(checks))} of {len(checks)} checks",

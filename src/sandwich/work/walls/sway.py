@@ -174,6 +174,25 @@ def _from_nodes(project: Project, cuts: WallCuts, faults: Faults) -> Moved | Non
     return out
 
 
+def beyond_known(project: Project, cuts: WallCuts) -> list[tuple[str, list[str]]]:
+    """Storeys that go on past the nodes whose displacements are known, and their nodes that lie beyond."""
+    u, mesh = project.results.displacements, cuts.walls.mesh
+    if u is None or mesh is None:
+        return []
+    known, out = np.isfinite(u).all(2).any(0), []
+    angle = np.arange(0.0, 2.0 * np.pi, np.pi / 32.0)
+    ways = np.stack([np.cos(angle), np.sin(angle)])
+    for s in cuts.walls.storeys:
+        at = np.abs(mesh.xyz[:, 2] - s.high) < NEAR
+        if (at & known).any() and (at & ~known).any():
+            reach = (mesh.xyz[at & known, :2] @ ways).max(0)
+            left = np.flatnonzero(at & ~known)
+            past = left[(mesh.xyz[left, :2] @ ways > reach + NEAR).any(1)]
+            if len(past):
+                out.append((s.name, [str(n) for n in mesh.node_ids[past]]))
+    return out
+
+
 def _rows(project: Project, read: ReadTable, cuts: WallCuts, faults: Faults) -> tuple[pd.DataFrame, NDArray[np.int64]]:
     """The table without cases that nothing takes, and the number of each row's case; strange names are faults."""
     frame, storeys = read.frame, [s.name for s in cuts.walls.storeys]
