@@ -265,7 +265,7 @@ def _beside(job: Path) -> Iterator[None]:
     """A run of a job beside the block, in a copy of this process with all it has loaded; else after it."""
     import tempfile
 
-    from sandwich.drawing.workers import can_fork
+    from sandwich.drawing.workers import can_fork, copied
 
     for module in ("commands.run", "report.terminal", "drawing.maps"):  # what both need
         import_module(f"sandwich.{module}")
@@ -275,7 +275,7 @@ def _beside(job: Path) -> Iterator[None]:
         _run(job)
         return
     with tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
-        copy = os.fork()
+        copy = copied()
         if copy == 0:
             _as_copy(["run", str(job)], out.fileno(), err.fileno())
         try:

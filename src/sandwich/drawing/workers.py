@@ -9,6 +9,7 @@ import signal
 import subprocess
 import sys
 import threading
+import warnings
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from functools import partial
@@ -110,12 +111,20 @@ def can_fork() -> bool:
     return sys.platform == "linux" and threading.active_count() == 1
 
 
+def copied() -> int:
+    """Make a copy of this process; its number, 0 in the copy."""
+    with warnings.catch_warnings():
+        # of threads that libraries of linear algebra have waiting, and end and start anew by themselves
+        warnings.simplefilter("ignore", DeprecationWarning)
+        return os.fork()
+
+
 def stand_by() -> None:
     """Have a helper ready: a copy of this process, with all that is loaded, which waits for pictures to draw."""
     if _standing_by or not can_fork() or not _has_second_core():
         return
     (its_tasks, tasks), (pictures, its_pictures) = os.pipe(), os.pipe()
-    number = os.fork()
+    number = copied()
     if number == 0:
         os.close(tasks)
         os.close(pictures)
