@@ -46,8 +46,8 @@ def _cone_rows(number: int, first: int, size: int) -> list[Any]:
     # (a, b, c): trace, difference, twice the shear
     map3 = np.array([[1.0, 1.0, 0.0], [1.0, -1.0, 0.0], [0.0, 0.0, 2.0]])
     eye = np.eye(number)
-    free_of_tension = sparse.kron(eye, map3 * np.array([[1.0], [1.0], [1.0]]))
-    within = sparse.kron(eye, map3 * np.array([[-1.0], [1.0], [1.0]]))
+    free_of_tension = sparse.csc_matrix(np.kron(eye, map3 * np.array([[1.0], [1.0], [1.0]])))
+    within = sparse.csc_matrix(np.kron(eye, map3 * np.array([[-1.0], [1.0], [1.0]])))
     rows = []
     for block in (free_of_tension, within):
         whole = sparse.csc_matrix((3 * number, size)).tolil()
