@@ -231,7 +231,7 @@ def effective_depth(height: float, steel: LintelSteel, cover: Cover) -> float:
 
 def end_groups(rule: BarRule, length: float, curtains: int) -> Iterator[BarGroup]:
     """Bars that may stand at an end, by rising area: in pairs 100 mm apart, in a fifth of the length."""
-    step, most = 100.0, max(length / 5.0, 200.0)
+    step, most = 100.0, max(length / 5.0, 200.0) + 1e-3  # noise of a length takes no pair away
     options = [
         BarGroup(curtains * rows, d, max((rows - 1) * step, 0.0) + 100.0)
         for d in rule.diameters
