@@ -8,6 +8,7 @@ import sys
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from functools import partial
 from importlib import import_module
 from pathlib import Path
 from typing import Annotated, Any, Final
@@ -68,10 +69,24 @@ def demo(
 ) -> None:
     """Copy the demo jobs, the Fernhill Observatory and its stair and lift core, and run them."""
     from sandwich.commands.start import CORE, copy_demo
+    from sandwich.core.copies import beside, can_fork
 
     job = copy_demo(folder)
-    with _beside(job.parent / CORE):  # they share nothing
+    core = job.parent / CORE
+    for module in ("commands.run", "report.terminal", "drawing.maps"):  # what both need
+        import_module(f"sandwich.{module}")
+    if not can_fork():
         _run(job)
+        typer.echo()
+        _run(core)
+        return
+    os.environ["COLUMNS"] = str(_console().width)  # a file has none of its own
+    with beside(partial(main, ["run", str(core)])) as words:  # they share nothing
+        _run(job)
+    typer.echo(f"\n{words.out}", nl=False)
+    typer.echo(words.err, nl=False, err=True)
+    if words.code:
+        raise typer.Exit(words.code)
 
 
 @app.command()
@@ -223,8 +238,7 @@ def explain(
 def schedule(
     job: JobFile,
     to: Annotated[
-        list[Path] | None,
-        typer.Option(help="Write it here as well: .xlsx or .json; repeat for both.", dir_okay=False),
+        list[Path] | None, typer.Option(help="Write it here as well: .xlsx or .json; repeat for both.", dir_okay=False)
     ] = None,
 ) -> None:
     """Show the bar schedule of a job that was run: mass, diameters, marks, lengths and bending shapes."""
@@ -258,54 +272,6 @@ def draw(
 
     found = map_job(job, of, zone=zone, layer=layer, combination=combination, case=case, raw=raw)
     typer.echo(f"wrote {found.draw(to, numbers=numbers)}: {found.zone}, {found.what} [{found.unit}]")
-
-
-@contextmanager
-def _beside(job: Path) -> Iterator[None]:
-    """A run of a job beside the block, in a copy of this process with all it has loaded; else after it."""
-    import tempfile
-
-    from sandwich.drawing.workers import can_fork, copied
-
-    for module in ("commands.run", "report.terminal", "drawing.maps"):  # what both need
-        import_module(f"sandwich.{module}")
-    if not can_fork():
-        yield
-        typer.echo()
-        _run(job)
-        return
-    with tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
-        copy = copied()
-        if copy == 0:
-            _as_copy(["run", str(job)], out.fileno(), err.fileno())
-        try:
-            yield
-        finally:
-            code = os.waitstatus_to_exitcode(os.waitpid(copy, 0)[1])
-        for file, aside in ((out, False), (err, True)):
-            file.seek(0)
-            text = file.read().decode()
-            typer.echo(text if aside else f"\n{text}", nl=False, err=aside)
-    if code:
-        raise typer.Exit(code)
-
-
-def _as_copy(arguments: list[str], out: int, err: int) -> None:
-    """Run the command line in a copy of this process, to the end of it, its words in files."""
-    code: object = 70
-    try:
-        os.environ["COLUMNS"] = str(_console().width)
-        os.dup2(out, sys.stdout.fileno())
-        os.dup2(err, sys.stderr.fileno())
-        sys.stdout.reconfigure(encoding="utf-8")  # type: ignore[union-attr]
-        sys.argv[1:] = arguments
-        main()
-    except SystemExit as stop:
-        code = stop.code or 0
-    finally:  # whatever happens, the copy ends here
-        sys.stdout.flush()
-        sys.stderr.flush()
-        os._exit(code if isinstance(code, int) else 1)
 
 
 def _run(job: Path, pictures: bool = True) -> None:
@@ -379,8 +345,8 @@ def _console(*, stderr: bool = False) -> Any:
     return Console(stderr=stderr, width=wide, markup=False, emoji=False, highlight=False)
 
 
-def main() -> None:
-    """Run the command line.
+def main(arguments: list[str] | None = None) -> None:
+    """Run the command line, by its own arguments or those that are given.
 
     Faults of the input end with code 2 and one message, an interruption with 130, a fault of the program with 70 and a
     file that tells where.
@@ -391,7 +357,7 @@ def main() -> None:
     if threading.current_thread() is threading.main_thread():
         signal.signal(signal.SIGINT, _interrupted)
     try:
-        app()
+        app(arguments)
     except InputError as error:
         many = len(error.faults) > 1
         head = f"{len(error.faults)} errors:\n" if many else ""

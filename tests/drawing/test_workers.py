@@ -26,7 +26,7 @@ def test_pictures_are_the_same_whoever_draws_them(plate, monkeypatch):
 
 def test_the_demo_runs_both_jobs_where_no_copy_can_be_made(cli, tmp_path, monkeypatch):
     jobs = []
-    monkeypatch.setattr("sandwich.drawing.workers.can_fork", lambda: False)
+    monkeypatch.setattr("sandwich.core.copies.can_fork", lambda: False)
     monkeypatch.setattr("sandwich.cli._run", lambda job, *_: jobs.append(job.relative_to(tmp_path).as_posix()))
     assert cli("demo", tmp_path / "demo")[0] == 0
     assert jobs == ["demo/job.toml", "demo/core/job.toml"]

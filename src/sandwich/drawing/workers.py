@@ -8,13 +8,13 @@ import pickle
 import signal
 import subprocess
 import sys
-import threading
-import warnings
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from functools import partial
 from importlib import import_module
 from typing import Any, BinaryIO, Final, NamedTuple
+
+from sandwich.core.copies import can_fork, copied
 
 FEW: Final = 6  # pictures for which a second process does not pay
 DRAWS: Final = "sandwich.drawing.maps"  # has the drawing library, which takes half a second
@@ -104,19 +104,6 @@ class _Helper:
 
 
 _standing_by: list[_Helper] = []
-
-
-def can_fork() -> bool:
-    """Whether a copy of this process can be made safely: one thread, on a system whose libraries allow for it."""
-    return sys.platform == "linux" and threading.active_count() == 1
-
-
-def copied() -> int:
-    """Make a copy of this process; its number, 0 in the copy."""
-    with warnings.catch_warnings():
-        # of threads that libraries of linear algebra have waiting, and end and start anew by themselves
-        warnings.simplefilter("ignore", DeprecationWarning)
-        return os.fork()
 
 
 def stand_by() -> None:
