@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import ctypes
 import mmap
 import os
+import sys
 import tempfile
 import weakref
 from typing import Any, Final
@@ -53,5 +55,13 @@ def give_back() -> None:
     pa.set_memory_pool(pa.system_memory_pool())  # the others keep what is released for themselves
     for pool in (pa.default_memory_pool(), pa.system_memory_pool()):
         pool.release_unused()
+    trim()
     for held in _OPEN if hasattr(mmap, "MADV_DONTNEED") else ():
         held.madvise(mmap.MADV_DONTNEED)
+
+
+def trim() -> None:
+    """Give back what the C library keeps of freed memory, where it can be told to (glibc)."""
+    release = getattr(ctypes.CDLL(None), "malloc_trim", None) if sys.platform == "linux" else None
+    if release is not None:
+        release(0)

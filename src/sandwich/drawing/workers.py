@@ -15,6 +15,7 @@ from importlib import import_module
 from typing import Any, BinaryIO, Final, NamedTuple
 
 from sandwich.core.copies import can_fork, copied
+from sandwich.core.on_disc import trim
 
 FEW: Final = 6  # pictures for which a second process does not pay
 DRAWS: Final = "sandwich.drawing.maps"  # has the drawing library, which takes half a second
@@ -31,6 +32,7 @@ class Task(NamedTuple):
 def draw(task: Task) -> bytes:
     """A picture as PNG."""
     png = import_module(DRAWS).png
+    trim()
     return bytes(png(getattr(import_module(f"sandwich.drawing.{task.module}"), task.function), task.shows))
 
 

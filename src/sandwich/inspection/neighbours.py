@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Final
 
@@ -18,7 +18,7 @@ Ints = NDArray[np.int64]
 JUMP: Final = 0.6  # of the size of both sides: an edge that does not agree
 SOME: Final = 0.15  # the same for an edge that another reading of one side mends
 MENDED: Final = 0.3  # of that jump: what another reading of one side may leave
-BLOCK: Final = 16_384  # edges looked at together
+BLOCK: Final = 4_096  # edges looked at together
 PARTS: Final = (slice(0, 3), slice(3, 6), slice(6, 8))  # n, m, v
 LEVERS: Final = (1.0, 100.0, 1.0)  # mm, a rough arm by which moments are forces
 NOISE: Final = 1e-6  # of the largest of them: what is less was rounded by the analysis
@@ -84,26 +84,30 @@ def jumps(smooth: SmoothEdges, corners: Ints, turned: Floats) -> Jumps:
         return Jumps(0, 0, np.empty(0, dtype=np.int64), "", 0)
     a, b, nodes = smooth.a, smooth.b, smooth.nodes
     size, whole = _size(turned), np.ones(len(smooth), dtype=bool)
-    here, there = (np.empty((len(smooth), len(turned), 8)) for _ in range(2))
-    for of, out in ((a, here), (b, there)):
-        corner = (corners[of][:, None, :] == nodes[:, :, None]).argmax(2)
-        for k, case in enumerate(turned):
-            ends = case[of[:, None], corner]
-            whole &= np.isfinite(ends).all((1, 2))
-            # the mean of both ends: what is left of the jumps of a sound mesh
-            out[:, k] = (np.nan_to_num(ends) / size[k]).mean(1)
-    jump, both = _norm(here - there), _norm(here) + _norm(there)
+
+    def side(of: Ints, at: Ints) -> tuple[Floats, NDArray[np.bool_]]:
+        """Results on one side of some edges in each case, over their size; whether none is missing."""
+        corner = (corners[of[at]][:, None, :] == nodes[at][:, :, None]).argmax(2)
+        # the mean of both ends: what is left of the jumps of a sound mesh
+        mean = (turned[:, of[at], corner[:, 0]] + turned[:, of[at], corner[:, 1]]).swapaxes(0, 1) / (2.0 * size)
+        finite = np.isfinite(mean).all(axis=(1, 2))
+        return np.nan_to_num(mean, copy=False), np.asarray(finite)
+
+    jump, both = np.empty(len(smooth)), np.empty(len(smooth))
+    for part in _blocks(np.arange(len(smooth))):
+        (here, first), (there, second) = side(a, part), side(b, part)
+        jump[part], both[part], whole[part] = _norm(here - there), _norm(here) + _norm(there), first & second
     loud = whole & (both > 0.2 * np.median(both))  # a gap is named by itself
     large = loud & (jump > JUMP * both)
     some = np.flatnonzero(loud & (jump > SOME * both))
     quiet = np.flatnonzero(whole & (jump > 0.02 * both))
 
     def left(change: Callable[[Floats], Floats], at: Ints) -> Floats:
-        found = np.empty(len(at))
-        for part in (slice(i, i + BLOCK) for i in range(0, len(at), BLOCK)):
-            one, other = here[at[part]], there[at[part]]
-            found[part] = np.minimum(_norm(one - change(other * size) / size), _norm(change(one * size) / size - other))
-        return found
+        found = [np.empty(0)]
+        for part in _blocks(at):
+            (one, _), (other, _) = side(a, part), side(b, part)
+            found.append(np.minimum(_norm(one - change(other * size) / size), _norm(change(one * size) / size - other)))
+        return np.concatenate(found)
 
     reading, mended, bad = "", 0, large
     for name, change in READINGS.items():
@@ -114,6 +118,11 @@ def jumps(smooth: SmoothEdges, corners: Ints, turned: Floats) -> Jumps:
             bad[mends] = True
             bad[quiet[left(change, quiet) < 0.8 * jump[quiet]]] = True
     return Jumps(int(bad.sum()), len(smooth), _suspects(a, b, bad, len(corners)), reading, mended)
+
+
+def _blocks(at: Ints) -> Iterator[Ints]:
+    """Some edges at a time: those of a large mesh are not held by their results at once."""
+    return (at[i : i + BLOCK] for i in range(0, len(at), BLOCK))
 
 
 def _size(turned: Floats) -> Floats:

@@ -259,11 +259,18 @@ def _first_map(project: Project, steel: pd.DataFrame, most: pd.DataFrame) -> Pic
 
 def worst_points(checks: pd.DataFrame, count: int = WORST) -> pd.DataFrame:
     """The worst points: each with the check of its highest utilisation, failing points first."""
-    rest = checks[checks["check"] != FIELD]
-    failing = checks[(checks["check"] == FIELD) & (checks["status"] != Status.OK)]
-    failing = failing.assign(check="design", demand=np.nan, capacity=np.nan, unit="", utilisation=np.inf)
-    order = pd.concat([failing, rest]).sort_values("utilisation", ascending=False, kind="stable")
-    return order.drop_duplicates(["zone", "point"]).head(count).reset_index(drop=True)
+    field = (checks["check"] == FIELD).to_numpy()
+    failing = np.flatnonzero(field & (checks["status"] != Status.OK).to_numpy())
+    rest = np.flatnonzero(~field)
+    rest = rest[np.argsort(-checks["utilisation"].to_numpy()[rest], kind="stable")]
+    order = np.concatenate([failing, rest])
+    first = ~checks[["zone", "point"]].iloc[order].duplicated().to_numpy()
+    worst: pd.DataFrame = checks.iloc[order[first][:count]].reset_index(drop=True)
+    fails = worst["check"] == FIELD
+    design = {"check": "design", "demand": np.nan, "capacity": np.nan, "unit": "", "utilisation": np.inf}
+    for column, value in design.items():
+        worst[column] = worst[column].mask(fails, value)
+    return worst
 
 
 def _warnings(designs: dict[str, ZoneDesign], left: Required) -> Iterator[WarningNote]:

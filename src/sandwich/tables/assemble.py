@@ -9,6 +9,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
+from sandwich.core.on_disc import give_back
 from sandwich.job import Job
 from sandwich.job.actions import Case
 from sandwich.job.source import MESH_TABLES, RESULT_TABLES, Signs, Table
@@ -97,6 +98,7 @@ def read_job(job: Job, *, every_case: bool = True) -> Results:
     mesh = mesh_of(tables, faults) if job.has_mesh else None
     notes = {kind: t.notes for kind, t in tables.items() if t is not None}
     of_main = case_names(tables, faults)
+    give_back()  # what reading took
     if job.of_forces and not of_main:
         of_tables = (c for t in section_forces(job, faults).values() for c in t.frame["case"])
         of_main = tuple(dict.fromkeys((*of_tables, *job.cases)))

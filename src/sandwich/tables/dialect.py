@@ -22,6 +22,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.core.errors import Faults
+from sandwich.core.on_disc import trim
 from sandwich.job.source import Table
 
 T = TypeVar("T")
@@ -294,7 +295,11 @@ def _parsed(lines: Lines, skip: int, separator: str, names: list[str], *, plain:
 
 def _joined(parts: list[pd.DataFrame]) -> pd.DataFrame:
     """The parts as one frame, column by column: not both at once."""
-    return pd.DataFrame({c: pd.concat([part.pop(c) for part in parts], ignore_index=True) for c in [*parts[0].columns]})
+    whole = {}
+    for c in [*parts[0].columns]:
+        trim()
+        whole[c] = pd.concat([part.pop(c) for part in parts], ignore_index=True)
+    return pd.DataFrame(whole, copy=False)
 
 
 def _kind(column: pd.Series) -> str:
