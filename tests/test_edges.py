@@ -49,6 +49,11 @@ def test_an_opening_in_a_plate_by_hand(tmp_path):
         assert u[["a [mm]", "c [mm]", "mandrel [mm]"]].tolist() == [400, 400, 48]
         # between the outsides of both layers: x bars lie outside
         assert u["b [mm]"] == pytest.approx(200 - 2 * 30 - (24 if way == "y" else 0))
+    # x bars lie outside the U-bars along y: a bar of their own in each bend, less the cover at its ends
+    inside = rows.loc["free edges", "in bends of U-bars along y"]
+    assert inside["length [m]"].tolist() == [up(4000 - 60) / 1e3] * 2 + [up(1000 - 60) / 1e3] * 2
+    assert inside[["number of bars", "diameter [mm]"]].to_numpy().tolist() == [[2, 12]] * 4
+    assert ("free edges", "in bends of U-bars along x") not in rows.index
     for face in ("bottom", "top"):
         assert rows.loc["corners of opening 1", f"{face} diagonal"]["number of bars"] == 4
     marks = result.frame("bar schedule")["mark"]

@@ -127,6 +127,19 @@ def test_ties_of_ends(standard, tmp_path):
     assert ties[["mandrel [mm]", "tail [mm]"]].tolist() == [mandrel, tail]
 
 
+def test_bars_in_the_bends_of_closing_bars(tmp_path):
+    """Bars of 8 mm cross closing bars of 10 mm: two of 10 mm at each end, lapped; not where bars of ends are thicker."""
+    thin = "[[walls.wall.bars]]\nvertical = { diameter = 8, spacing = 150 }\n"
+    _, rows = rows_of(laps(tmp_path / "a", upper=thin)[0])
+    assert ("storey 1", "in bends of closing bars") not in rows.index
+    (found,) = rows.loc[("storey 2", "in bends of closing bars")].to_dict("records")
+    over = 500 / 1.15 / (4 * 2.25 * 0.7 * 0.7 * 0.30 * 30 ** (2 / 3) / 1.5)  # poor bond
+    lap = 1.5 * (1 - 0.15 * (30 - 10) / 10) * over * 10
+    assert (found["number of bars"], found["diameter [mm]"], found["a [mm]"]) == (4, 10, up(3000 + lap))
+    _, rows = rows_of(laps(tmp_path / "b", "ACI 318-19", upper=thin)[0])
+    assert not rows.index.get_level_values(1).str.startswith("in bends").any()
+
+
 @pytest.mark.parametrize("standard", ["ACI 318-19", "EN 1992-1-1:2004"])
 def test_a_coupling_beam_with_diagonals(standard, tmp_path):
     """A lintel of 1 x 1 m, 200 mm thick: bars into the walls as they were checked, cross ties over all six legs."""
@@ -145,10 +158,11 @@ def test_a_coupling_beam_with_diagonals(standard, tmp_path):
     if standard.startswith("ACI"):  # l_dh to the outside of the hook, 12 d_b past its bend
         assert own[["mandrel [mm]", "a [mm]"]].tolist() == [120, 12 * 20 + 60 + 20]
         assert own["b [mm]"] == pytest.approx(span + 2 * beyond, abs=1.1)
-    else:  # along the bar, which takes 5 diameters of the wall
-        assert own["mandrel [mm]"] == 140
-        assert own["b [mm]"] == pytest.approx(span + 2 * 5 * 20)
-        assert own["a [mm]"] == pytest.approx(beyond - 100 + 70 + 20, abs=5.6)
+    else:  # along the bar; mandrels by (8.1), bars 25 mm apart, f_cd 20 MPa
+        mandrel = math.pi * 100 * 500 / 1.15 * (1 / 22.5 + 1 / 40) / 20
+        assert own["mandrel [mm]"] == pytest.approx(mandrel)
+        assert own["b [mm]"] == pytest.approx(span + 2 * (mandrel / 2 + 20))
+        assert own["a [mm]"] == pytest.approx(max(beyond - mandrel / 2 - 20, 100) + mandrel / 2 + 20, abs=5.6)
 
 
 def test_a_workbook_and_json_have_what_the_tables_have(tmp_path, cli):

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from sandwich.core.shown import Measure, Sentence
 from sandwich.core.trace import unrecorded
 from sandwich.design.bar_sets import Given, ParallelBars
-from sandwich.design.layout.pieces import Piece, Round, pieces_at
+from sandwich.design.layout.pieces import Piece, Round, laps_of, pieces_at
 from sandwich.design.schedule.rows import BarRow
 from sandwich.design.schedule.shapes import LEGS, TWICE_BENT, Shape, rounded_up, straight
 from sandwich.design.settings import Settings
@@ -95,8 +95,8 @@ class EdgeSteel:
     bare: bool = False
 
 
-def edge_steel(z: ZoneInput, plan: Plan, given: Given, settings: Settings) -> EdgeSteel:
-    """Bars that a zone asks for at its free edges and openings."""
+def edge_steel(z: ZoneInput, plan: Plan, given: Given, settings: Settings, stock: float) -> EdgeSteel:
+    """Bars that a zone asks for at its free edges and openings; the stock is the longest bars there are [mm]."""
     asked = z.zone.edges
     if asked is None:
         return EdgeSteel()
@@ -104,7 +104,7 @@ def edge_steel(z: ZoneInput, plan: Plan, given: Given, settings: Settings) -> Ed
     sides = cells_sides(cells)[free_sides(z)]
     rings = openings_of(cells, sides)
     beside = _beside(z, plan, cells, rings, given, settings) if asked.openings else []
-    rows = list(_u_bars(z, plan, sides, given, settings)) if asked.u_bars else []
+    rows = list(_u_bars(z, plan, sides, given, settings, stock)) if asked.u_bars else []
     bare = asked.u_bars and len(sides) > 0 and not rows
     if asked.corners:
         rows += _diagonals(z, [plan.drawn(ring) for ring in rings], given, settings)
@@ -194,7 +194,9 @@ def _over(
     return [replace(p, across=across) for p in pieces_at(cells, at, opening[0] - past, opening[1] + past, cover, way)]
 
 
-def _u_bars(z: ZoneInput, plan: Plan, sides: Floats, given: Given, settings: Settings) -> list[BarRow]:
+def _u_bars(
+    z: ZoneInput, plan: Plan, sides: Floats, given: Given, settings: Settings, stock: float
+) -> list[BarRow]:  # fmt: skip
     """U-bars round free edges at the spacing of the base mesh, of layers that lie in both faces."""
     bars, h, out = settings.bars, float(z.h.max()), []
     for i, name in enumerate(settings.names):
@@ -213,7 +215,8 @@ def _u_bars(z: ZoneInput, plan: Plan, sides: Floats, given: Given, settings: Set
             width = width * turned[..., 0].mean(1) / flat.way.outer
         number = math.ceil(float(width.sum()) / base.spacing - ALIKE)
         with unrecorded():
-            bend, leg = settings.standard.bend(base.diameter), settings.standard.edge_leg(h)
+            leg = settings.standard.edge_leg(h)
+            bend = settings.standard.bend(base.diameter, leg.value)
         axes = bars.axes(np.array([h]))[0]
         wide = float(axes[i] - axes[partner[0]]) + base.diameter
         one = rounded_up(leg.value, LEGS)
@@ -221,7 +224,37 @@ def _u_bars(z: ZoneInput, plan: Plan, sides: Floats, given: Given, settings: Set
             shape = Shape(TWICE_BENT, (one, wide, one), bend.mandrel)
             words = name.removeprefix(settings.faces[0]).strip()
             out.append(_row(z, EDGES, f"U-bars along {words}", base.diameter, number, shape))
+            bare = sum(_inside(j, axes, given, settings) < bend.inside for j in (i, partner[0]))
+            if bare:
+                own = ParallelBars(bend.inside, base.spacing)
+                with unrecorded():
+                    lap = settings.standard.lap(anchored_bar(z, settings, i, own, base.spacing)).value
+                for length in _runs(plan, sides[width > ALIKE], float(z.zone.bars.cover_bottom)):
+                    row = _row(z, EDGES, f"in bends of U-bars along {words}", own.diameter, bare, straight(length))
+                    laps = laps_of(row.length, max(stock, 2.0 * lap), lap)
+                    out.append(replace(row, laps=laps, lap=lap) if laps else row)
     return out
+
+
+def _inside(layer: int, axes: Floats, given: Given, settings: Settings) -> float:
+    """Diameter of the base mesh that crosses a layer on its inner side [mm], 0 where none does."""
+    bars = settings.bars
+    return max(
+        (
+            b.diameter for j, b in enumerate(given.base)
+            if b is not None and bars.sides[j] == bars.sides[layer] and abs(axes[j]) < abs(axes[layer])
+            and abs(math.sin(bars.angles[j] - bars.angles[layer])) > ALIKE
+        ),
+        default=0.0,
+    )  # fmt: skip
+
+
+def _runs(plan: Plan, sides: Floats, cover: float) -> list[float]:
+    """Lengths of bars along edges that go on from side to side, less the cover at both ends [mm]."""
+    drawn = plan.drawn(sides.reshape(-1, 2)).reshape(-1, 2, 2).round(1)
+    merged = shapely.line_merge(shapely.union_all(shapely.linestrings(drawn)))
+    lengths = [float(p.length) - (0.0 if p.is_ring else 2.0 * cover) for p in shapely.get_parts(merged)]
+    return [length for length in lengths if length > 0.0]
 
 
 def _diagonals(z: ZoneInput, rings: list[Floats], given: Given, settings: Settings) -> list[BarRow]:

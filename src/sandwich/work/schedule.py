@@ -195,7 +195,7 @@ def schedule_of(
                 zone=z.name, layer=name, place=place, number=i, bars=bars, region=region, beyond=beyond, pieces=cut,
                 lap=lap, stock=max(stock, 2.0 * lap.value),
             ))  # fmt: skip
-    edges = edge_steel(z, plan, given, settings)
+    edges = edge_steel(z, plan, given, settings, stock)
     every = iter(marked([*(r for p in places for r in p.rows), *_beside_rows(z, edges), *edges.rows, *further], first))
     places = [replace(p, marks=tuple(r.mark for r in itertools.islice(every, len(p.lengths)))) for p in places]
     area = trims(z)

@@ -39,9 +39,13 @@ class ACI318Anchorage:
         found = float(anchorage.l_dh(bar.steel.f_yk, bar.concrete.cylinder, bar.diameter))
         return Length(found * (anchorage.YIELDING if bar.yields else 1.0), "25.4.3.1")
 
-    def bend(self, diameter: float) -> Bend:
+    def bend(self, diameter: float, past: float = 0.0) -> Bend:  # noqa: ARG002
         """Table 25.3.1."""
         return Bend(float(bends.bend_diameter(diameter)), float(bends.l_ext(diameter)), "25.3.1")
+
+    def bend_at_face(self, bar: AnchoredBar, past: float) -> Bend:
+        """No rule of its own."""
+        return self.bend(bar.diameter, past)
 
     def edge_leg(self, h: float) -> Length:
         """No rule: twice the thickness."""

@@ -52,9 +52,25 @@ class EN1992Anchorage:
         alpha = self._factors(bar, bent=False)
         return Length(float(anchorage.l_0(self._basic(bar), alpha, alpha_6, bar.diameter)), "8.7.3(1)")
 
-    def bend(self, diameter: float) -> Bend:
-        """8.3(2), figure 8.1."""
-        return Bend(float(bends.phi_m(diameter)), float(bends.tail(diameter)), "8.3(2), figure 8.1")
+    def bend(self, diameter: float, past: float = 0.0) -> Bend:
+        """8.3(2), (3), figure 8.1."""
+        inside = float(bends.phi_inside(diameter, past))
+        clause = "8.3(2), (3), figure 8.1" if inside else "8.3(2), figure 8.1"
+        return Bend(float(bends.phi_m(diameter)), float(bends.tail(diameter)), clause, inside)
+
+    def bend_at_face(self, bar: AnchoredBar, past: float) -> Bend:
+        """8.3(2), (8.1) of a bar at its full stress, figure 8.1."""
+        own = self.bend(bar.diameter, past)
+        if not own.inside:
+            return own
+        partial, most = self.parameters["persistent"], bends.MOST_F_CK
+        f_cd = materials.f_cd(
+            min(bar.concrete.cylinder, most), gamma_c=partial["gamma_c"], alpha_cc=self.parameters["values"]["alpha_cc"]
+        )
+        force = math.pi * bar.diameter**2 / 4.0 * materials.f_yd(bar.steel.f_yk, gamma_s=partial["gamma_s"])
+        a_b = min(bar.cover, bar.clear / 2.0) + bar.diameter / 2.0
+        held = float(bends.phi_m_min(force, a_b, bar.diameter, f_cd))
+        return own._replace(mandrel=max(own.mandrel, held), inside=0.0, clause="8.3(2), (8.1), figure 8.1")
 
     def edge_leg(self, h: float) -> Length:
         """Twice the thickness, 9.3.1.4(1)."""

@@ -114,18 +114,25 @@ class LapTies:
 
 
 class Bend(NamedTuple):
-    """Diameter of the mandrel and straight length past the last bend [mm], with their clauses."""
+    """Diameter of the mandrel and straight length past the last bend [mm], with their clauses.
+
+    `inside` is the least diameter of a bar inside the bend with which this mandrel holds [mm], 0 of no rule.
+    """
 
     mandrel: float
     tail: float
     clause: str
+    inside: float = 0.0
 
 
 class Anchorage(Protocol):
     """Lengths of bars beyond the places where they are wanted, and their bends."""
 
-    def bend(self, diameter: float) -> Bend:
-        """Bend of 90 degrees of a bar of a diameter [mm]."""
+    def bend(self, diameter: float, past: float = 0.0) -> Bend:
+        """Bend of 90 degrees of a bar of a diameter that is to be anchored over a length past its end [mm]."""
+
+    def bend_at_face(self, bar: AnchoredBar, past: float) -> Bend:
+        """The same of a bar in a plane close to a face, where no bar inside the bend helps."""
 
     def edge_leg(self, h: float) -> Length:
         """Legs of U-bars at the free edge of a slab or wall of a thickness [mm]."""

@@ -32,9 +32,13 @@ class IS456Anchorage:
         near = bar.cover < 2.0 * bar.diameter or bar.clear < max(75.0, 6.0 * bar.diameter)
         return Length(float(anchorage.lap(self._l_d(bar), bar.diameter, bar.tension, near)), "26.2.5.1(c), (d)")
 
-    def bend(self, diameter: float) -> Bend:
+    def bend(self, diameter: float, past: float = 0.0) -> Bend:  # noqa: ARG002
         """26.2.2.1(b), IS 2502."""
         return Bend(float(bends.bend_diameter(diameter)), float(bends.tail(diameter)), "26.2.2.1(b), IS 2502")
+
+    def bend_at_face(self, bar: AnchoredBar, past: float) -> Bend:
+        """No check of bends by IS 2502, 26.2.2.5."""
+        return self.bend(bar.diameter, past)
 
     def edge_leg(self, h: float) -> Length:
         """No rule: twice the thickness."""

@@ -13,7 +13,7 @@ from sandwich.design.walls.bars import LintelSteel, place_lintel
 from sandwich.design.walls.checks import NONE, governs
 from sandwich.design.walls.coupling import CLEAR
 from sandwich.design.walls.ends import EndCheck
-from sandwich.standards.interface import AnchoredBar, Length, SeismicWalls
+from sandwich.standards.interface import Anchorage, AnchoredBar, Bend, Length, SeismicWalls
 from sandwich.standards.interface.seismic_names import BESIDE_DIAGONALS, CHORDS, DIAGONALS, one_check
 from sandwich.work.walls.checks import CheckedPart
 
@@ -27,7 +27,7 @@ STRAIGHT, BENT = "straight", "bent"
 class BeamAnchorage:
     """Anchorage of one kind of bars of a coupling beam, bent or headed where the wall beside is too short.
 
-    `takes` is what it takes of the wall, `room` what there is [mm].
+    `takes` is what it takes of the wall, `room` what there is [mm]; `bend` that of bars that are bent.
     """
 
     which: str
@@ -35,6 +35,7 @@ class BeamAnchorage:
     how: str
     takes: float
     room: float
+    bend: Bend | None = None
 
     @property
     def check(self) -> EndCheck:
@@ -55,7 +56,9 @@ def room_beside(c: CheckedPart) -> float:
     return min(beside) - c.member.of.cover.cover if len(beside) == 2 else math.inf
 
 
-def beam_anchorages(standard: SeismicWalls, c: CheckedPart, steel: LintelSteel) -> tuple[BeamAnchorage, ...]:
+def beam_anchorages(
+    standard: SeismicWalls, bends: Anchorage, c: CheckedPart, steel: LintelSteel
+) -> tuple[BeamAnchorage, ...]:
     """Anchorage of the chords of a lintel, and of its diagonals where it has some."""
     room, of, inside = room_beside(c), c.member.of, c.member.of.cover.cover + steel.links.diameter
     at = place_lintel(c.geometry.length, c.geometry.thickness, steel, of.cover).places
@@ -73,10 +76,20 @@ def beam_anchorages(standard: SeismicWalls, c: CheckedPart, steel: LintelSteel) 
         with about(which):
             found = standard.coupling_anchorages(bar, kind)
 
-        def takes(how: str, length: float, diameter: float = diameter) -> float:
-            return BEND * diameter if how == BENT and standard.bends_count else length
-
-        ways = [(how, length, takes(how, length.value)) for how, length in found.items() if math.isfinite(length.value)]
-        how, length, need = next((w for w in ways if w[2] <= room), min(ways, key=lambda w: w[2]))
-        out.append(BeamAnchorage(which, length, how, need, room))
+        ways = [_way(standard, bends, bar, how, length) for how, length in found.items() if math.isfinite(length.value)]
+        how, length, need, bend = next((w for w in ways if w[2] <= room), min(ways, key=lambda w: w[2]))
+        out.append(BeamAnchorage(which, length, how, need, room, bend=bend))
     return tuple(out)
+
+
+def _way(
+    standard: SeismicWalls, bends: Anchorage, bar: AnchoredBar, how: str, length: Length
+) -> tuple[str, Length, float, Bend | None]:
+    """One way of anchorage, what it takes of the wall [mm], and the bend of a bent bar."""
+    if how != BENT:
+        return how, length, length.value, None
+    straight = BEND * bar.diameter
+    bend = bends.bend_at_face(bar, length.value - straight if standard.bends_count else 0.0)
+    if not standard.bends_count:
+        return how, length, length.value, bend
+    return how, length, max(straight, bend.mandrel / 2.0 + bar.diameter), bend

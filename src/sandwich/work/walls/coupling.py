@@ -98,7 +98,7 @@ class CouplingBeams:
             self.standard, c.geometry, steel, c.member.of, (V, V_g), demand_of(self.asked(c), self._h_w),
             self._spans.get(c.part.wall, ()),
         )  # fmt: skip
-        anchored = beam_anchorages(self.standard, c, steel)
+        anchored = beam_anchorages(self.standard, self.project.standard, c, steel)
         checks += [a.check for a in anchored]
         return CheckedBeam(
             part=c, steel=steel, need=need, laid=laid, checks=tuple(checks), V=V, combination=name, anchored=anchored,

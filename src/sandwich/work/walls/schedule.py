@@ -14,14 +14,13 @@ from sandwich.design.schedule.rows import BarRow, Concrete
 from sandwich.design.schedule.shapes import BENT, LEGS, LINK, TIE, TWICE_BENT, Shape, rounded_up, straight
 from sandwich.design.walls.bars import LintelSteel, WallSteel, place_lintel
 from sandwich.design.walls.ends import laid_end
-from sandwich.standards.interface import Anchorage, AnchoredBar, Bend
-from sandwich.work.walls.beam_anchorage import BENT as BENT_ENDS
+from sandwich.standards.interface import Anchorage, AnchoredBar
 from sandwich.work.walls.beam_anchorage import BeamAnchorage
 from sandwich.work.walls.checks import CheckedPart
 from sandwich.work.walls.coupling import CheckedBeam
 from sandwich.work.walls.laps import ENDS, BarsUp, LaidBars
 
-VERTICAL, LEVEL, CLOSING = "vertical", "level", "closing bars"
+VERTICAL, LEVEL, CLOSING, IN_BENDS = "vertical", "level", "closing bars", "in bends of closing bars"
 END_BARS, END_TIES, CROSS_TIES = "bars of ends", "ties of ends", "cross ties of ends"
 CHORDS, LINKS, DIAGONALS = "chords", "links", "diagonals"
 DIAGONAL_TIES, DIAGONAL_CROSS_TIES = "ties of diagonals", "cross ties of diagonals"
@@ -104,10 +103,13 @@ class WallSchedule:
         length = c.part.width - 2.0 * of.cover
         yield self._row(c, LEVEL, bars.diameter, of.curtains * levels, straight(length), lap)
         if of.curtains > 1:
-            bend = self.standard.bend(bars.diameter)
+            bend = self.standard.bend(bars.diameter, lap)
             leg = rounded_up(max(min(lap, length), bend.mandrel / 2.0 + bars.diameter), LEGS)
             closing = Shape(TWICE_BENT, (leg, t - 2.0 * inside, leg), bend.mandrel)
             yield self._row(c, CLOSING, bars.diameter, 2 * levels, closing)
+            upright = 0.0 if of.vertical_outside else (steel.ends or steel.vertical).diameter
+            if upright < bend.inside:  # two at each end
+                yield self._row(c, IN_BENDS, bend.inside, 4, straight(c.part.height + lap), lap)
 
     def _ties(self, c: CheckedPart) -> Iterator[BarRow]:
         """Closed ties of both ends, and cross ties where more legs are asked for."""
@@ -154,10 +156,10 @@ class WallSchedule:
     def _anchored(self, c: CheckedPart, layer: str, d: float, number: int, span: float) -> Iterator[BarRow]:
         """Bars of a lintel over their span with what goes into the walls, straight or bent there."""
         found = self._anchorage(c, layer, d)
-        if found.how != BENT_ENDS:
+        bend = found.bend
+        if bend is None:
             yield self._row(c, layer, d, number, straight(span + 2.0 * found.length.value))
             return
-        bend: Bend = self.standard.bend(d)
         # along the bar, or up to the outside of the bend with the tail past it
         past = found.length.value - found.takes if found.takes < found.length.value else bend.tail
         leg = rounded_up(max(past, bend.tail) + bend.mandrel / 2.0 + d, LEGS)
