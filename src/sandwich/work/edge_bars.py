@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from sandwich.core.shown import Measure, Sentence
 from sandwich.core.trace import unrecorded
 from sandwich.design.bar_sets import Given, ParallelBars
-from sandwich.design.layout.pieces import Piece, Round, laps_of, pieces_at
+from sandwich.design.layout.pieces import Piece, Round, laps_of, laps_round, pieces_at
 from sandwich.design.schedule.rows import BarRow
 from sandwich.design.schedule.shapes import LEGS, TWICE_BENT, Shape, rounded_up, straight
 from sandwich.design.settings import Settings
@@ -229,9 +229,9 @@ def _u_bars(
                 own = ParallelBars(bend.inside, base.spacing)
                 with unrecorded():
                     lap = settings.standard.lap(anchored_bar(z, settings, i, own, base.spacing)).value
-                for length in _runs(plan, sides[width > ALIKE], float(z.zone.bars.cover_bottom)):
+                for length, closed in _runs(plan, sides[width > ALIKE], float(z.zone.bars.cover_bottom)):
                     row = _row(z, EDGES, f"in bends of U-bars along {words}", own.diameter, bare, straight(length))
-                    laps = laps_of(row.length, max(stock, 2.0 * lap), lap)
+                    laps = (laps_round if closed else laps_of)(row.length, max(stock, 2.0 * lap), lap)
                     out.append(replace(row, laps=laps, lap=lap) if laps else row)
     return out
 
@@ -249,12 +249,12 @@ def _inside(layer: int, axes: Floats, given: Given, settings: Settings) -> float
     )  # fmt: skip
 
 
-def _runs(plan: Plan, sides: Floats, cover: float) -> list[float]:
-    """Lengths of bars along edges that go on from side to side, less the cover at both ends [mm]."""
+def _runs(plan: Plan, sides: Floats, cover: float) -> list[tuple[float, bool]]:
+    """Lengths of bars along edges that go on from side to side, less the cover at both ends [mm], and if they close."""
     drawn = plan.drawn(sides.reshape(-1, 2)).reshape(-1, 2, 2).round(1)
     merged = shapely.line_merge(shapely.union_all(shapely.linestrings(drawn)))
-    lengths = [float(p.length) - (0.0 if p.is_ring else 2.0 * cover) for p in shapely.get_parts(merged)]
-    return [length for length in lengths if length > 0.0]
+    runs = [(float(p.length) - (0.0 if p.is_ring else 2.0 * cover), bool(p.is_ring)) for p in shapely.get_parts(merged)]
+    return [run for run in runs if run[0] > 0.0]
 
 
 def _diagonals(z: ZoneInput, rings: list[Floats], given: Given, settings: Settings) -> list[BarRow]:
