@@ -41,7 +41,7 @@ class Table:
 
     title: str
     frame: pd.DataFrame
-    note: str = ""
+    note: Sentence | str = ""
     bad: NDArray[np.bool_] | None = None
     rank: int = STAGES
 

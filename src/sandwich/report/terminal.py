@@ -51,7 +51,7 @@ def print_blocks(blocks: Iterable[Text | Table], console: Console, shown: Shown 
         last_was_text = False
         console.print(_table(block, shown, console.width))
         if block.note:
-            console.print(RichText(block.note, "dim"))
+            console.print(RichText(shown.text(block.note), "dim"))
         console.print()
 
 

@@ -21,6 +21,7 @@ from sandwich.design.schedule.rows import (
     to_look_at,
 )
 from sandwich.design.schedule.rows import SCHEDULE as SCHEDULE_TABLE
+from sandwich.design.schedule.shapes import ROUNDED
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
@@ -38,12 +39,12 @@ from sandwich.work.walls.stations import WallCuts
 RANK: Final = 84
 DRAW_BARS: Final = ("walls", "draw_bars")
 PAGE: Final = 60
-NOTE: Final = (
+NOTE: Final = Sentence(
     "Bars of one mark are alike. Shapes have the codes of ISO 3766; a, b and c are measured from outside to outside, "
-    "lengths along the axis of the bar, without laps, rounded up to 25 mm; mandrels and tails past hooks are the "
-    "minimum of the standard. Level bars of walls are closed by U-bars at both ends of each part. The table has the "
-    f"rows after {PAGE}, too."
-)
+    "lengths along the axis of the bar, without laps, rounded up to {}; mandrels and tails past hooks are the minimum "
+    "of the standard. Level bars of walls are closed by U-bars at both ends of each part. The table has the rows after "
+    "{}, too.", Measure(ROUNDED, "mm", ".3g"), str(PAGE),
+)  # fmt: skip
 
 
 class ScheduleStage(Stage[Schedule]):
