@@ -136,7 +136,7 @@ class SeismicWallsStage(Stage[SeismicState]):
         )  # fmt: skip
         if not seen:
             return Outcome(SeismicState([], []), warnings=warnings)
-        warnings += tuple(_ties(project, seen))
+        warnings += (*_ties(project, seen), *_curved(ends))
         shears = shears_of(project, cuts, parts)
         warnings += tuple(_shells(project, shears))
         laid = BarsUp(project, cuts, parts)
@@ -195,6 +195,20 @@ def _ties(project: Project, walls: set[str]) -> Iterator[WarningNote]:
                 f"wall {name}", "its continuous ties (EN 1998-1, 5.4.3.5.3(4)) are not among its bars",
                 "draw them where panels meet, at floors and round openings, by EN 1992-1-1, 9.10",
             )  # fmt: skip
+
+
+def _curved(ends: list[CheckedEnd]) -> Iterator[WarningNote]:
+    """Curved parts, which the rules for ends and for shear do not know."""
+    found: dict[str, dict[str, None]] = {}
+    for e in ends:
+        if e.part.geometry.line:
+            found.setdefault(e.part.part.wall, {})[e.part.part.panel] = None
+    for name, panels in found.items():
+        yield WarningNote(
+            f"wall {name}", f"curved panels designed for earthquakes as straight ones: {', '.join(panels)}",
+            "ends, boundary elements and shear by the length; shear across the chord without the factor on V: check "
+            "these by hand, or take seismic out", grave=True,
+        )  # fmt: skip
 
 
 def _shells(project: Project, shears: list[CheckedShear]) -> Iterator[WarningNote]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +14,7 @@ from sandwich.design.walls.bars import Cover, LintelSteel, Placed, WallSteel, ef
 from sandwich.design.walls.demands import Acting, Demand, corners
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
+from sandwich.model.walls.flanges import ALONG
 from sandwich.model.walls.outline import follow, walls_about
 from sandwich.standards.interface import MemberCheck, OutOfPlane, SlenderWall, Standard, WallPart
 from sandwich.standards.interface.walls import spacing_check
@@ -23,6 +24,7 @@ BENDING: Final = "bending with axial force"
 OUT_OF_PLANE: Final = "out of plane"
 SEISMIC: Final = "seismic"
 ROOM: Final = "room for the bars"
+ACROSS: Final = " across the chord"
 NONE: Final = -1
 ALIKE: Final = 1e-9  # between utilisations
 SECOND_ORDER: Final = "second order counts"
@@ -55,6 +57,15 @@ class PartGeometry:
     def along(self) -> float:
         """Its extent in the direction of the shear [mm]."""
         return float(np.ptp(np.array(self.line)[:, 0])) if self.line else self.length
+
+    @property
+    def across(self) -> float:
+        """Its extent across that where it is curved so far that parts of it stand this way, 0 elsewhere [mm]."""
+        if not self.line:
+            return 0.0
+        ways = np.diff(np.array(self.line), axis=0)
+        stands = np.abs(ways[:, 1]) > ALONG * np.linalg.norm(ways, axis=1)
+        return float(np.ptp(np.array(self.line)[:, 1])) if stands.any() else 0.0
 
 
 @dataclass(frozen=True)
@@ -206,6 +217,37 @@ def no_room(steel: WallSteel | LintelSteel, cover: Cover, thickness: float) -> t
     return (spacing_check(ROOM, "geometry", takes, thickness),) if takes > thickness else ()
 
 
+class Sheared(NamedTuple):
+    """A part as its shear one way looks at it: the end of the names of its checks, and forces (k,) [N]."""
+
+    way: str
+    part: WallPart
+    V: Floats
+    N: Floats
+
+    def named(self, check: MemberCheck) -> MemberCheck:
+        """A check under its name of this way."""
+        return replace(check, name=check.name.removesuffix(" in plane") + self.way) if self.way else check
+
+    def tells(self, name: str) -> bool:
+        """Whether a check of a name is of this way."""
+        return name.endswith(ACROSS) == bool(self.way)
+
+
+def sheared(geometry: PartGeometry, part: WallPart, d: Demand) -> list[Sheared]:
+    """The ways in which a part is sheared: along it, of one that is curved far enough across it as well.
+
+    A curved part resists by its extent one way, which has that share of its axial force.
+    """
+    if not geometry.line:
+        return [Sheared("", part, d.V, d.N)]
+    ways = [("", geometry.along, d.V), (ACROSS, geometry.across, d.V_out)]
+    return [
+        Sheared(way, replace(part, length=extent), V, d.N * extent / geometry.length)
+        for way, extent, V in ways if extent > 0.0
+    ]  # fmt: skip
+
+
 class _Worst:
     """The governing check of each name."""
 
@@ -217,12 +259,13 @@ class _Worst:
         if old is None or check.utilisation > old.utilisation:
             self.of[check.name] = check
 
-    def shear(self, standard: Standard, part: WallPart, d: Demand, mine: NDArray[np.int64]) -> None:
-        """Shear in the plane and the steel it needs, under demands whose numbers are `mine`."""
-        for check in standard.wall_shear(part, d.V, d.N):
-            self.take(governs(check, mine))
-        for check in standard.wall_steel(part, d.V, d.N):
-            self.take(governs(check))
+    def shear(self, standard: Standard, ways: Sequence[Sheared], mine: NDArray[np.int64]) -> None:
+        """Shear each way and the steel it needs, under demands whose numbers are `mine`."""
+        for of in ways:
+            for check in standard.wall_shear(of.part, of.V, of.N):
+                self.take(governs(of.named(check), mine))
+            for check in standard.wall_steel(of.part, of.V, of.N):
+                self.take(governs(check))
 
 
 def check_wall(
@@ -282,7 +325,7 @@ def check_wall(
         for limit in slim.limits:
             found.take(governs(limit, mine[bottom]))
         part = wall_part(geometry, steel, of, situation)
-        found.shear(standard, part, d, mine)
+        found.shear(standard, sheared(geometry, part, d), mine)
     return list(found.of.values())
 
 
@@ -348,5 +391,5 @@ def check_lintel(
             continue
         strength = strengths.of(geometry, steel, of, situation)
         found.take(bending(BENDING, strength, d, mine, exact=exact, rays=rays))
-        found.shear(standard, part, d, mine)
+        found.shear(standard, sheared(geometry, part, d), mine)
     return list(found.of.values())

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
 from sandwich.design.walls.bars import BarGroup, LintelSteel, WallSteel, end_groups, mass
 from sandwich.design.walls.checks import (
+    ACROSS,
     BENDING,
     ROOM,
     SEISMIC,
@@ -23,6 +24,7 @@ from sandwich.design.walls.checks import (
     check_lintel,
     check_wall,
     lintel_part,
+    sheared,
     wall_part,
 )
 from sandwich.design.walls.demands import Acting, Demand, by_situation
@@ -69,7 +71,7 @@ class Member:
 
 UNMENDED: Final = (  # what vertical bars do not change, or make worse
     "struts of the shear", "curtains", "slenderness", "second order", "shear in plane", "minimum horizontal",
-    "spacing horizontal", ROOM,
+    "spacing horizontal", ROOM, f"struts of the shear{ACROSS}", f"shear{ACROSS}",
 )  # fmt: skip
 
 
@@ -146,11 +148,13 @@ def _web(
             if situation == carried:
                 continue
             part = tried(m, option, situation)
-            need = m.standard.shear_steel(part, d.V, d.N)
-            most = float(need[np.isfinite(need)].max(initial=0.0))  # no steel helps struts that crush: a check tells
-            rows = [c for c in m.standard.wall_steel(part, d.V, d.N) if c.name in names]
-            if part.along < most * (1.0 - 1e-9) or any(c.utilisation.max() > HELD for c in rows):
-                return False
+            for of in sheared(m.geometry, part, d):
+                need = m.standard.shear_steel(of.part, of.V, of.N)
+                # no steel helps struts that crush: a check tells
+                most = float(need[np.isfinite(need)].max(initial=0.0))
+                rows = [c for c in m.standard.wall_steel(of.part, of.V, of.N) if c.name in names]
+                if part.along < most * (1.0 - 1e-9) or any(c.utilisation.max() > HELD for c in rows):
+                    return False
         return True
 
     return next((o for o in options if all(enough(m, o) for m in members)), options[-1])

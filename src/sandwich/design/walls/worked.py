@@ -10,9 +10,12 @@ from sandwich.design.walls.checks import (
     BENDING,
     OUT_OF_PLANE,
     PartCheck,
+    PartGeometry,
+    Sheared,
     lintel_part,
     placed_bars,
     second_order,
+    sheared,
     wall_part,
 )
 from sandwich.design.walls.choice import Member
@@ -69,9 +72,14 @@ def worked_part(member: Member, steel: WallSteel | LintelSteel, names: list[str]
                 if isinstance(steel, WallSteel)
                 else lintel_part(g, steel, of, situation)
             )
-            member.standard.wall_shear(part, d.V[index], d.N[index])
-            for c in mine:
-                sheet.add(result_step(c))
+            for way in sheared(g, part, d.picked(np.array([index]))):
+                own = [c for c in mine if way.tells(c.name)]
+                if own and g.line:
+                    sheet.add(_share(g, way))
+                if own:
+                    member.standard.wall_shear(way.part, way.V[0], way.N[0])
+                for c in own:
+                    sheet.add(result_step(c))
         sheet.heading = "Steel"
         for c in checks:
             if c.index < 0:
@@ -110,6 +118,13 @@ def once(sheet: Sheet) -> None:
 def _where(member: Member, index: int, names: list[str], places: list[str]) -> str:
     d = member.demand
     return f"{names[d.combination[index]]}, {places[d.station[index]]}"
+
+
+def _share(g: PartGeometry, of: Sheared) -> Step:
+    """What of a curved part resists shear one way, and the forces on it."""
+    given = Quantity("extent", of.part.length, "mm"), Quantity("length", g.length, "mm")
+    acts = Quantity("V", of.V[0] * KN, "kN"), Quantity("N on it", of.N[0] * KN, "kN")
+    return Step(f"Extent{of.way or ' along the chord'}", "", "N extent/length", given, acts)
 
 
 def _geometry(member: Member, area: float, count: int) -> Step:

@@ -19,6 +19,7 @@ FINE: Final = 6  # digits of a mm
 INSIDE: Final = 20.0  # mm that a box in the elevation may pass its ends by
 SAME: Final = 1.0  # mm between places in plan that count as one
 BENT: Final = 2e-3  # of its length: how far a straight panel may leave its line
+WHOLE: Final = 0.99  # of the most wall over a place of a ring: no opening there
 NEAR: Final = 8  # neighbours in plan among which the line of a curved panel is looked for
 
 
@@ -90,6 +91,13 @@ class Panel:
         at = np.asarray(s, dtype=float)
         i = np.minimum(np.maximum(np.searchsorted(self.stations, at) - 1, 0), len(self.line) - 2)
         return self.line[i] + (at - self.stations[i])[..., None] * self._ways[i], self._ways[i]
+
+    def pieces(self, a: float, b: float) -> tuple[Floats, Floats]:
+        """Lengths [mm] (k,) and unit tangents (k, 2) of the pieces of the line between two stations of it."""
+        ends = np.clip(self.stations, a, b)
+        ends[0], ends[-1] = a, b  # the ends run on
+        length = np.diff(ends)
+        return length[length > 0.0], self._ways[length > 0.0]
 
     @property
     def extent(self) -> str:
@@ -212,7 +220,7 @@ def _line(mesh: Mesh, elements: Ints) -> Floats:
 
 
 def _curve(mesh: Mesh, elements: Ints, plan: Floats) -> Floats:
-    """Places of a curved sheet in the order in which they follow each other; a ring starts where it has no opening."""
+    """Places of a curved sheet in the order in which they follow each other; a ring starts far from its openings."""
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import minimum_spanning_tree
     from scipy.spatial import cKDTree
@@ -240,15 +248,27 @@ def _curve(mesh: Mesh, elements: Ints, plan: Floats) -> Floats:
     close = [(np.abs(corner - end).max(-1) <= SAME).any(1) for end in (line[0], line[-1])]
     if not (close[0] & close[1]).any() or gap > 3.0 * np.median(np.linalg.norm(np.diff(line, axis=0), axis=1)):
         return line
-    # a ring: the seam goes where most wall stands
-    at = np.asarray(cKDTree(line).query(corner.reshape(-1, 2))[1]).reshape(corner.shape[:2])
-    count = np.bincount(at.ravel(), minlength=len(line))
-    start = int(count.argmax())
+    # a ring
+    at = np.asarray(cKDTree(line).query(corner.reshape(-1, 2))[1])
+    tall = np.repeat(np.ptp(mesh.xyz[_corners(mesh, elements), 2], axis=1), 4)
+    start = _seam(np.asarray(np.bincount(at, weights=tall, minlength=len(line)), dtype=float))
     area = np.sum(line[:, 0] * np.roll(line[:, 1], -1) - np.roll(line[:, 0], -1) * line[:, 1])
     turned = np.roll(line, -start, axis=0)
     if area < 0.0:
         turned = np.roll(turned[::-1], 1, axis=0)
     return np.concatenate([turned, turned[:1]])
+
+
+def _seam(tall: Floats) -> int:
+    """Place of a ring at which it is cut: the middle of the longest run where most wall stands."""
+    whole = tall > WHOLE * tall.max()
+    if whole.all():
+        return 0
+    first = int((~whole).argmax())  # no run goes over the ends of what is looked at from here
+    turned = np.roll(whole, -first).astype(int)
+    starts, ends = (np.flatnonzero(np.diff(turned, append=0, prepend=0) == k) for k in (1, -1))
+    longest = int((ends - starts).argmax())
+    return int(first + (starts[longest] + ends[longest]) // 2) % len(tall)
 
 
 def _panel(name: str, mesh: Mesh, elements: Ints, thickness: Floats, line: Floats) -> Panel:

@@ -14,6 +14,7 @@ from sandwich.core.errors import Faults
 from sandwich.job.walls import OwnCut, Spectrum
 from sandwich.mechanics.spacecuts import SpaceCut, cut_by_plane
 from sandwich.model.walls.outline import Stretch
+from sandwich.model.walls.outline import centroid as plan_centroid
 from sandwich.model.walls.panels import Panel
 from sandwich.model.walls.parts import Kind, Part
 from sandwich.project.project import Project
@@ -155,11 +156,11 @@ def _of_part(cutter: Cutter, part: Part) -> list[Station]:
             rows += [more] if more is not None else []
         middle_s = (part.a + part.b) / 2.0
         start = panel.place(middle_s)[0]
-        first = part_axes(panel, middle_s, upright=True)[0]
+        first = part_axes(panel, part.a, part.b, upright=True)[0]
         cases, centroid, axes, area = cutter.inwards(rows or [found], first, to)
         run = Stretch(panel.name, part.a, part.b, wall.thickness_of(part))
         if reach != (part.a, part.b):  # what stands over openings is carried to the pier's own middle
-            middle = np.array([*start, centroid[2]])
+            middle = np.array([*(start if panel.straight else plan_centroid((run,), wall.panels)[0]), centroid[2]])
             cases = moved(cases, axes, centroid, middle)
             centroid, area = middle, part.width * run.thickness
         name = f"{part.panel} {part.name}"

@@ -78,8 +78,13 @@ def given_stations(
     done = {s.part_of.full_name for s in found if s.part_of is not None}
     left = [p for p in wall.parts if p.kind.upright and p.full_name not in done]
     _apart(wall, left, f"walls.{wall.name}.parts", faults)
-    signed = np.array([project.results.kinds[c].signed is not False for c in cases])
     whole = sorted((s for s in found if s.part_of is None), key=lambda s: s.kind == SECTION)
+    given = {(s.storey, r.panel) for s in whole for r in s.runs}
+    bent = next((p for p in left if (p.storey, p.panel) in given and not wall.panel(p.panel).straight), None)
+    if bent is not None:
+        told = f"{bent.panel} {bent.name} in '{bent.storey}' is curved and takes no share of a section"
+        faults.add(f"walls.{wall.name}.forces", told, "give rows of all parts")
+    signed = np.array([project.results.kinds[c].signed is not False for c in cases])
     out = [s for s in found if s.kind != PANEL] + shares(wall, whole, left, signed)
     order = {"bottom": 0, "left": 0, "between": 1, "middle": 1, "opening": 1, "top": 2, "right": 2}
     return sorted(out, key=lambda s: (s.part_of is None, order[s.at], s.place))
@@ -188,11 +193,12 @@ def _of_part(wall: LaidWall, p: Part, end: str, place: float, forces: Floats) ->
     panel = wall.panel(p.panel)
     t = wall.thickness_of(p)
     s, z = ((p.a + p.b) / 2.0, place) if p.kind.upright else (place, (p.low + p.high) / 2.0)
-    xy, _ = panel.place(s)
+    axes = part_axes(panel, *((p.a, p.b) if p.kind.upright else (s, s)), upright=p.kind.upright)
     run = Stretch(p.panel, p.a, p.b, t) if p.kind.upright else Stretch(p.panel, p.low, p.high, t)
+    xy, _ = panel.place(s) if panel.straight or not p.kind.upright else centroid((run,), wall.panels)
     return Station(
         wall=p.wall, storey=p.storey, part=f"{p.panel} {p.name}", kind=str(p.kind), at=at, place=place,
-        centroid=np.array([*xy, z]), axes=part_axes(panel, s, upright=p.kind.upright), area=(run.b - run.a) * t,
+        centroid=np.array([*xy, z]), axes=axes, area=(run.b - run.a) * t,
         runs=(run,), one_sided=0.0, cases=forces, part_of=p, by=GIVEN,
     )  # fmt: skip
 
@@ -203,7 +209,7 @@ def _of_section(
     """A whole section, or all of a panel, at a height; its forces are about its centroid, a panel's in its own axes."""
     xy, area = centroid(runs, wall.panels)
     panel = next((p for p in wall.panels if p.name == part), None)
-    axes = section_axes(wall) if panel is None else part_axes(panel, (runs[0].a + runs[-1].b) / 2.0, upright=True)
+    axes = section_axes(wall) if panel is None else part_axes(panel, runs[0].a, runs[-1].b, upright=True)
     return Station(
         wall=wall.name, storey=storey, part=part, kind=SECTION if panel is None else PANEL, at=at, place=place,
         centroid=np.array([*xy, place]), axes=axes, area=area, runs=runs, one_sided=0.0, cases=forces, by=GIVEN,

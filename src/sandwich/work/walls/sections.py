@@ -162,15 +162,15 @@ def _closed(
     webs, steel = np.zeros(2), np.zeros(2)
     least = np.inf
     for r in s.runs:
-        way = s.axes[:2, :2] @ wall.panel(r.panel).place((r.a + r.b) / 2.0)[1]
         own = [c for c in parts[r.panel] if isinstance(c.steel, WallSteel) and c.part.a < r.b and c.part.b > r.a]
         for c in own:
             if isinstance(c.steel, WallSteel):
                 bars = c.member.of.cover.curtains * c.steel.horizontal.area
-                reach = min(c.part.b, r.b) - max(c.part.a, r.a)
-                along = np.where(np.abs(way) > ALONG, np.abs(way), 0.0)
-                webs += along * reach * r.thickness
-                steel += along * reach * bars
+                reach, ways = wall.panel(r.panel).pieces(max(c.part.a, r.a), min(c.part.b, r.b))
+                share = np.abs(ways @ s.axes[:2, :2].T)
+                along = reach @ np.where(share > ALONG, share, 0.0)
+                webs += along * r.thickness
+                steel += along * bars
                 least = min(least, bars)
     if not np.isfinite(least):
         return None

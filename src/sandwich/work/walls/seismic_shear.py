@@ -108,7 +108,8 @@ def _looked_at(
     # the largest moment in the storey of the same combination gives the shear span
     most = np.zeros(len(ends.cuts.rows))
     np.maximum.at(most, d.combination[mine], np.abs(d.M[mine]))
-    return of, mine, ends.standard.seismic_shear(of, d.V[mine], d.N[mine], most[d.combination[mine]])
+    N = d.N[mine] * (c.geometry.along / c.geometry.length)  # of a curved part what its extent has of it
+    return of, mine, ends.standard.seismic_shear(of, d.V[mine], N, most[d.combination[mine]])
 
 
 def _together(ends: SeismicEnds, c: CheckedPart) -> PartCheck | None:

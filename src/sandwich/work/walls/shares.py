@@ -93,7 +93,7 @@ def _share(wall: LaidWall, source: Station, part: Part, z: float, signed: NDArra
     there = moved(np.eye(6), source.axes, np.array([*source.centroid[:2], source.place]), np.array([0.0, 0.0, at]))
     units = np.concatenate([there[:, [1, 2, 0]] @ source.axes, there[:, 3:] @ source.axes], axis=1)
     i = company.index(part)
-    axes = part_axes(wall.panel(part.panel), (part.a + part.b) / 2.0, upright=True)
+    axes = part_axes(wall.panel(part.panel), part.a, part.b, upright=True)
     middle = np.array([*middles[i], z])
     share, plane = section_shares(middles, ways, [p.width for p in company], t, units)[i], np.array([*middles[i], at])
     of_unit = moved(share, axes, plane, middle)

@@ -18,6 +18,7 @@ from sandwich.work.walls.layout import LaidWall, Walls
 Floats = NDArray[np.float64]
 UP: Final = np.array([0.0, 0.0, 1.0])
 SHARE: Final = "share of"
+SHORT: Final = 1e-3  # of the length of a curved part: less is no chord
 FORCES: Final = ("N", "V1", "V2", "M1", "M2", "T")
 
 
@@ -136,9 +137,15 @@ def moved(cases: Floats, axes: Floats, old: Floats, new: Floats) -> Floats:
     return np.concatenate([cases[:, :3], own], axis=1)
 
 
-def part_axes(panel: Panel, s: float, *, upright: bool) -> Floats:
-    """Axes of a section of a part: along the panel and across it, or upwards and across it; then the normal."""
-    way = np.array([*panel.place(s)[1], 0.0])
+def part_axes(panel: Panel, a: float, b: float, *, upright: bool) -> Floats:
+    """Axes of a section of a part between two stations: along the panel and across it, or upwards and across it.
+
+    Of a curved panel along its chord; the last is the normal.
+    """
+    start, end = panel.place([a, b])[0]
+    reach = float(np.linalg.norm(end - start))
+    curved = not panel.straight and reach > SHORT * (b - a)  # a ring has no chord
+    way = np.array([*((end - start) / reach if curved else panel.place((a + b) / 2.0)[1]), 0.0])
     first, normal = (way, UP) if upright else (UP, way)
     return np.stack([first, np.cross(normal, first), normal])
 

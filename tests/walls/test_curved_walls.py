@@ -1,0 +1,106 @@
+"""Curved walls of a job: a ring and a half ring under the shear flow of a thin tube, by hand."""
+
+import math
+
+import numpy as np
+import pandas as pd
+import pytest
+
+from sandwich import explain_wall, run_job
+from walls.meshes import mesh_of
+
+R, T, N_, V_ = 3000.0, 200.0, 2.0e6, 6.0e6  # mm, N: compression, and shear along y
+JOB = """title = "Tube"
+[input]
+nodes = "nodes.csv"
+elements = "elements.csv"
+resultants = "resultants.csv"
+[zones.tube]
+everything = true
+f_ck = 30
+f_yk = 500
+shell = false
+[storeys]
+levels = [0, {top}]
+[walls.tube]
+zones = ["tube"]
+cot_theta_max = 1.0
+bars = [{{ vertical = {{ diameter = 12, spacing = 150 }}, horizontal = {{ diameter = 12, spacing = 150 }} }}]
+{more}
+[[combinations]]
+name = "E"
+situation = "{situation}"
+factors = {{ G = 1.0 }}
+"""
+
+
+def tube(folder, degrees, turn=0.0, situation="persistent", more=""):
+    """A job of a tube, or a part of one about y, in equilibrium with N and V at every height; its facets in plan."""
+    folder.mkdir()
+    at = np.radians(np.arange(-degrees / 2, degrees / 2 + 2.5, 5.0) - 90.0 + turn)
+    line = np.stack([R * np.cos(at), R * np.sin(at)], axis=1)
+    line[-1] = line[0] if degrees == 360 else line[-1]
+    step = float(np.linalg.norm(np.diff(line, axis=0), axis=1).mean())
+    mesh = mesh_of([line], 12 * step, step)
+    pd.DataFrame(mesh.xyz / 1e3, columns=list("xyz")).rename_axis("node").to_csv(folder / "nodes.csv")
+    table = pd.DataFrame(mesh.corners, columns=["n1", "n2", "n3", "n4"]).rename_axis("element")
+    table.assign(thickness=T / 1e3).to_csv(folder / "elements.csv")
+    own = mesh.xyz[mesh.corners]
+    way = (own[:, 1] - own[:, 0])[:, :2]
+    facet = np.linalg.norm(way, axis=1)
+    way /= facet[:, None]
+    round_ = facet[: len(facet) // 12].sum() if degrees == 360 else step * (len(line) - 1)
+    toward = np.array([-math.sin(math.radians(turn)), math.cos(math.radians(turn))])
+    size = float((facet * (way @ toward) ** 2).sum() / 12)
+    rows = pd.DataFrame({
+        "case": "G", "element": np.repeat(np.arange(len(facet)), 4), "node": mesh.corners.ravel(),
+        "nx": 0.0, "ny": -N_ / round_ , "nxy": np.repeat(V_ / size * (way @ toward), 4),
+        "mx": 0.0, "my": 0.0, "mxy": 0.0, "vx": 0.0, "vy": 0.0,
+    })  # fmt: skip
+    rows.to_csv(folder / "resultants.csv", index=False)
+    (folder / "job.toml").write_text(JOB.format(top=12 * step / 1e3, situation=situation, more=more))
+    return folder / "job.toml"
+
+
+def test_a_ring_carries_shear_along_both_axes(tmp_path):
+    result = run_job(tube(tmp_path / "a", 360), pictures=False)
+    row = result.frame("wall sections").iloc[0]
+    assert math.hypot(row["V1 [kN]"], row["V2 [kN]"]) == pytest.approx(V_ / 1e3, rel=1e-6)
+    facet = 2 * R * math.sin(math.radians(2.5))
+    ways = np.abs(np.cos(np.radians(np.arange(0, 360, 5))))  # its first axis is one of its facets
+    web = facet * ways[ways > 0.7].sum()
+    steel = 2 * math.pi * 36 / 150  # of both curtains
+    both = abs(row["V1 [kN]"]) + abs(row["V2 [kN]"])
+    assert row["torsion with shear"] == pytest.approx(both * 1e3 / (0.8 * web * steel * 500 / 1.15), rel=1e-3)
+
+
+@pytest.mark.parametrize("turn", [0.0, 50.0])
+def test_a_half_ring_is_sheared_across_its_chord(turn, tmp_path):
+    job = tube(tmp_path / "a", 180, turn)
+    result = run_job(job, pictures=False)
+    checks, forces = result.frame("wall checks").set_index("check"), result.frame("wall forces")
+    # an even axial force acts at the centroid of the half ring, which lies off its line
+    assert forces[["M1 [kNm]", "M2 [kNm]"]].abs().to_numpy().max() < 1e-3 * N_ * R / 1e6
+    assert checks.loc["shear in plane", "demand"] < 1e-3 * V_ / 1e3
+    row = checks.loc["shear across the chord"]
+    assert row["demand"] == pytest.approx(V_ / 1e3, rel=1e-4)
+    # a web of 3 m with both curtains, struts at 45 degrees
+    assert row["capacity"] == pytest.approx(0.8 * R * 2 * math.pi * 36 / 150 * 500 / 1.15 / 1e3, rel=1e-3)
+    # what its extent has of the axial force: 3 m of a line of 9.42 m
+    held = checks.loc["sliding at joints across the chord"]
+    f_ctd = 0.7 * 0.3 * 30 ** (2 / 3) / 1.5
+    rho = 2 * math.pi * 36 / 150 / T
+    stress = N_ / (math.pi * R * T)
+    assert held["capacity"] == pytest.approx(0.4 * f_ctd + 0.7 * (stress + rho * 500 / 1.15), rel=2e-3)
+    sheet = explain_wall(job, "storey 1 A W").sheet
+    assert any("across the chord" in s.title for _, s in sheet.steps)
+    told = {q.symbol: q.value for q in sheet.answer}
+    assert told["shear across the chord"] == pytest.approx(row["utilisation"], rel=1e-9)
+
+
+def test_a_flat_arc_is_checked_as_a_straight_wall_and_a_curved_seismic_one_is_told(tmp_path):
+    checks = run_job(tube(tmp_path / "a", 60), pictures=False).frame("wall checks")
+    assert not checks["check"].str.contains("across the chord").any()
+    seismic = 'seismic = { ductility = "DCM", q_0 = 3.0, T_1 = 0.16, T_C = 0.5 }'
+    told = run_job(tube(tmp_path / "b", 180, situation="seismic", more=seismic), pictures=False).warnings
+    assert any(w.grave and "curved panels designed for earthquakes" in str(w.text) for w in told)
