@@ -1,6 +1,7 @@
 """Bearing walls and footing walls of a job against calculations by hand, a number a step."""
 
 import math
+import re
 
 import numpy as np
 import pandas as pd
@@ -208,6 +209,30 @@ def test_a_footing_wall_by_is_456(tmp_path):
     tau_c = 0.85 * math.sqrt(20) * (math.sqrt(1 + 5 * beta) - 1) / (6 * beta)
     assert of.loc["shear across", "capacity"] == pytest.approx(tau_c * d, rel=5e-3)
     assert of.loc["minimum steel across", "demand"] == pytest.approx(0.0012 * 350 * 1000, rel=5e-3)
+
+
+def test_bars_of_a_footing_as_long_as_its_wall_are_the_least_of_the_rule(tmp_path):
+    """Across by bending, along a fifth of that, 9.3.1.1(2), or 9.2.1.1; one step less of either is too little."""
+    rule = "rule = { diameters = [10, 16, 25], spacing_min = 100, spacing_max = 250, spacing_step = 25 }\n"
+    own = footing(footing_length=3.0, width=4.0, depth=800)
+    free = re.sub(r"(?m)^(across|along) = .*\n", "", own) + rule
+    found = rows(tmp_path, RULED + free.replace("N = 400", "N = 1500"))
+    assert (found["utilisation"] <= 1.0).all()
+    bars = [tuple(map(int, b.split("/"))) for b in re.findall(r"\d+/\d+", found["bars [mm]"].iloc[0])]
+    area = [math.pi * d**2 / 4 * 1e3 / s for d, s in bars]
+    least = 0.26 * 2.896 / 500 * (800 - 50 - bars[0][0] - bars[1][0] / 2) * 1e3
+    assert found.loc["minimum steel along", "demand"] == pytest.approx(max(0.2 * area[0], least), rel=1e-3)
+    every = sorted((math.pi * d**2 / 4 * 1e3 / s, d, s) for d in (10, 16, 25) for s in range(100, 251, 25))
+    for i, way in enumerate(("across", "along")):
+        less = max(e for e in every if e[0] < area[i] - 1e-6)
+        laid = [*bars[:i], less[1:], *bars[i + 1 :]]
+        text = re.sub(r"(?m)^(across|along) = .*\n", "", own).replace("N = 400", "N = 1500")
+        text += "".join(
+            f"{w} = {{ diameter = {d}, spacing = {s} }}\n" for w, (d, s) in zip(("across", "along"), laid, strict=True)
+        )
+        again = rows(tmp_path, RULED + text)
+        assert again.loc[[f"bending {way}", f"minimum steel {way}"] if i == 0 else [f"minimum steel {way}"],
+                         "utilisation"].max() > 1.0  # fmt: skip
 
 
 def test_a_footing_is_sized_and_one_that_overturns_is_told(tmp_path):

@@ -15,6 +15,7 @@ from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
 from sandwich.standards.arrangement import Arrangement
 from sandwich.standards.interface import MemberCheck, ShearSection, Standard
+from sandwich.standards.interface.member import MemberLaw
 
 Floats = NDArray[np.float64]
 STRIP: Final = 1000.0  # mm
@@ -213,45 +214,40 @@ def section_checks(
     net = np.where(np.isfinite(q), np.maximum(q - weight, 0.0), np.inf)
     out = []
     law = standard.member_law(concrete, steel, situation)
-    for way, overhang, d, bars in zip(("across", "along"), f.overhangs, f.depths, (f.across, f.along), strict=True):
-        if overhang <= 0.0:
-            continue
-        m = net * overhang**2 / 2.0 * STRIP
-        section = PlaneSection.of(
-            [[(0, 0), (STRIP, 0), (STRIP, f.depth), (0, f.depth)]], [(STRIP / 2.0, f.depth - d)], [STRIP * bars.area],
-            trusted=True,
-        )  # fmt: skip
-        carried = SectionStrength(section, law).at_axis(np.pi / 2.0, 0.0)
-        capacity = np.full(m.shape, float(np.hypot(carried.Mx, carried.My)))
-        out.append(MemberCheck(f"bending {way}", law.clause, m, capacity, "N mm"))
-        v = net * (overhang - d) if overhang > d else np.zeros(net.shape)  # a footing that topples has no finite net
-        holds = standard.shear_resistance(
-            ShearSection(
-                concrete=concrete,
-                steel=steel,
-                situation=situation,
-                d=np.array([d]),
-                h=np.array([f.depth]),
-                rho_l=np.array([bars.area / d]),
-                sigma=np.zeros(1),
-            )
-        )
-        out.append(
-            MemberCheck(
-                f"shear {way}", standard.clauses["shear"], v * STRIP, np.full(v.shape, float(holds[0]) * STRIP), "N"
-            )
-        )
-        layers = Arrangement(np.array([[d]]), np.zeros(1), np.ones(1, dtype=np.int64), np.array([bars.diameter]))
-        least = float(
-            standard.minimum_steel("slab", concrete, steel, np.array([f.depth]), layers, np.array([[1e-6]]))[0, 0]
-        )
-        out.append(
-            MemberCheck(
-                f"minimum steel {way}",
-                standard.clauses["minimum of slabs"],
-                np.array([1e3 * least]),
-                np.array([1e3 * bars.area]),
-                "mm2/m",
-            )
-        )
+    layers = Arrangement(
+        np.array([f.depths]), np.array([0.0, np.pi / 2.0]), np.ones(2, dtype=np.int64),
+        np.array([f.across.diameter, f.along.diameter]),
+    )  # fmt: skip
+    laid = np.array([[f.across.area, f.along.area]])  # the lighter way has its part of the other
+    least = 1e3 * standard.minimum_steel("slab", concrete, steel, np.array([f.depth]), layers, laid)[0]
+    for i, (way, overhang, d, bars) in enumerate(
+        zip(("across", "along"), f.overhangs, f.depths, (f.across, f.along), strict=True)
+    ):
+        if overhang > 0.0:
+            of = ShearSection(
+                concrete=concrete, steel=steel, situation=situation, d=np.array([d]), h=np.array([f.depth]),
+                rho_l=np.array([bars.area / d]), sigma=np.zeros(1),
+            )  # fmt: skip
+            out += _overhang(way, overhang, net, of, law, standard)
+        clause, there = standard.clauses["minimum of slabs"], np.array([1e3 * bars.area])
+        out.append(MemberCheck(f"minimum steel {way}", clause, least[[i]], there, "mm2/m"))
     return out
+
+
+def _overhang(
+    way: str, overhang: float, net: Floats, of: ShearSection, law: MemberLaw, standard: Standard
+) -> list[MemberCheck]:
+    """Bending and shear of a metre of an overhang [mm] under a pressure (k,) [MPa]."""
+    d, h, rho_l = (float(np.ravel(v)[0]) for v in (of.d, of.h, of.rho_l))
+    m = net * overhang**2 / 2.0 * STRIP
+    section = PlaneSection.of(
+        [[(0, 0), (STRIP, 0), (STRIP, h), (0, h)]], [(STRIP / 2.0, h - d)], [STRIP * rho_l * d], trusted=True
+    )
+    carried = SectionStrength(section, law).at_axis(np.pi / 2.0, 0.0)
+    capacity = np.full(m.shape, float(np.hypot(carried.Mx, carried.My)))
+    v = net * (overhang - d) if overhang > d else np.zeros(net.shape)  # a footing that topples has no finite net
+    holds = np.full(v.shape, float(standard.shear_resistance(of)[0]) * STRIP)
+    return [
+        MemberCheck(f"bending {way}", law.clause, m, capacity, "N mm"),
+        MemberCheck(f"shear {way}", standard.clauses["shear"], v * STRIP, holds, "N"),
+    ]
