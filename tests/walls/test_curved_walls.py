@@ -70,6 +70,10 @@ def test_a_ring_carries_shear_along_both_axes(tmp_path):
     ways = np.abs(np.cos(np.radians(np.arange(0, 360, 5))))  # its first axis is one of its facets
     web = facet * ways[ways > 0.7].sum()
     steel = 2 * math.pi * 36 / 150  # of both curtains
+    bars = result.frame("bar schedule").set_index("layer")  # its level bars close on themselves
+    assert "closing bars" not in bars.index
+    assert bars.loc["level", ["number of bars", "laps"]].tolist() == [2 * math.ceil(12 * facet / 150), 2]
+    assert bars.loc["level", "length [m]"] == pytest.approx(2 * math.pi * R / 1e3, abs=0.03)
     both = abs(row["V1 [kN]"]) + abs(row["V2 [kN]"])
     assert row["torsion with shear"] == pytest.approx(both * 1e3 / (0.8 * web * steel * 500 / 1.15), rel=1e-3)
 

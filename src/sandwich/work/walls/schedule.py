@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from sandwich.core.trace import unrecorded
-from sandwich.design.layout.pieces import laps_of
+from sandwich.design.layout.pieces import laps_of, laps_round
 from sandwich.design.schedule.rows import BarRow, Concrete
 from sandwich.design.schedule.shapes import BENT, LEGS, LINK, TIE, TWICE_BENT, Shape, rounded_up, straight
 from sandwich.design.walls.bars import LintelSteel, WallSteel, place_lintel
@@ -100,6 +100,11 @@ class WallSchedule:
         )  # fmt: skip
         with unrecorded():
             lap = self.standard.lap(bar).value
+        panel = c.wall.panel(c.part.panel)
+        if panel.closed and c.part.width > panel.length - LEGS:  # a ring has no ends
+            row = self._row(c, LEVEL, bars.diameter, of.curtains * levels, straight(c.part.width))
+            yield replace(row, laps=laps_round(row.length, max(self.stock, 2.0 * lap), lap), lap=lap)
+            return
         length = c.part.width - 2.0 * of.cover
         yield self._row(c, LEVEL, bars.diameter, of.curtains * levels, straight(length), lap)
         if of.curtains > 1:
