@@ -19,10 +19,11 @@ from sandwich.design.walls.bars import (
     place_lintel,
     place_wall,
 )
-from sandwich.design.walls.checks import PartGeometry, PartMaterials, Strengths
+from sandwich.design.walls.checks import PartMaterials, Strengths
 from sandwich.design.walls.choice import Member, choose_lintel, choose_wall
 from sandwich.design.walls.curves import curve
 from sandwich.design.walls.demands import corners, demands
+from sandwich.design.walls.geometry import PartGeometry
 from sandwich.mechanics.modal import combine_modes, cqc_coefficients
 from sandwich.standards.interface import ClosedSection, SlenderWall, TorsionWalls, WallPart
 

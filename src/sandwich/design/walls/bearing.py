@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 
 from sandwich.core.trace import clause
 from sandwich.design.walls.bars import WallSteel
-from sandwich.design.walls.checks import PartGeometry, PartMaterials, slender_wall
+from sandwich.design.walls.checks import PartMaterials, slender_wall
+from sandwich.design.walls.geometry import PartGeometry
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
 from sandwich.standards.interface import AlternativeWalls, Standard

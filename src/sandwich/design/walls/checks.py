@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Final, NamedTuple
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from sandwich.core.section import Concrete, Steel
 from sandwich.design.walls.bars import Cover, LintelSteel, Placed, WallSteel, effective_depth, place_lintel, place_wall
 from sandwich.design.walls.demands import Acting, Demand, corners
+from sandwich.design.walls.geometry import PartGeometry, Sheared, sheared
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
-from sandwich.model.walls.flanges import ALONG
 from sandwich.model.walls.outline import follow, walls_about
 from sandwich.standards.interface import MemberCheck, OutOfPlane, SlenderWall, Standard, WallPart
 from sandwich.standards.interface.walls import spacing_check
@@ -24,48 +24,10 @@ BENDING: Final = "bending with axial force"
 OUT_OF_PLANE: Final = "out of plane"
 SEISMIC: Final = "seismic"
 ROOM: Final = "room for the bars"
-ACROSS: Final = " across the chord"
 NONE: Final = -1
 ALIKE: Final = 1e-9  # between utilisations
 SECOND_ORDER: Final = "second order counts"
 NEAR: Final = 0.94  # of the largest utilisation by chords: what lies below does not govern
-
-
-@dataclass(frozen=True)
-class PartGeometry:
-    """What the checks of a part know of it [mm]: length, thickness, clear height, edges that are held.
-
-    `line` has the places of the line of a curved part along its first axis and across it, none of a straight one;
-    `tall` is the height that counts for shear in the plane, by the whole wall where that is the more slender, 0 for
-    the clear height.
-    """
-
-    length: float
-    thickness: float
-    height: float
-    edges: int = 2
-    between: float = 0.0
-    line: tuple[tuple[float, float], ...] = ()
-    tall: float = 0.0
-
-    @property
-    def key(self) -> tuple[object, ...]:
-        """Its section, rounded to a tenth of a millimetre."""
-        return round(self.length, 1), round(self.thickness, 1), self.line
-
-    @property
-    def along(self) -> float:
-        """Its extent in the direction of the shear [mm]."""
-        return float(np.ptp(np.array(self.line)[:, 0])) if self.line else self.length
-
-    @property
-    def across(self) -> float:
-        """Its extent across that where it is curved so far that parts of it stand this way, 0 elsewhere [mm]."""
-        if not self.line:
-            return 0.0
-        ways = np.diff(np.array(self.line), axis=0)
-        stands = np.abs(ways[:, 1]) > ALONG * np.linalg.norm(ways, axis=1)
-        return float(np.ptp(np.array(self.line)[:, 1])) if stands.any() else 0.0
 
 
 @dataclass(frozen=True)
@@ -96,6 +58,8 @@ class PartCheck:
         Which demand governs, -1 where none does: a check of the steel alone.
     note : str
         What else there is to say.
+    way : float
+        -1 where a moment out of the plane governs with its other sign.
     """
 
     name: str
@@ -106,6 +70,7 @@ class PartCheck:
     utilisation: float
     index: int = NONE
     note: str = ""
+    way: float = 1.0
 
 
 class Strengths:
@@ -217,37 +182,6 @@ def no_room(steel: WallSteel | LintelSteel, cover: Cover, thickness: float) -> t
     return (spacing_check(ROOM, "geometry", takes, thickness),) if takes > thickness else ()
 
 
-class Sheared(NamedTuple):
-    """A part as its shear one way looks at it: the end of the names of its checks, and forces (k,) [N]."""
-
-    way: str
-    part: WallPart
-    V: Floats
-    N: Floats
-
-    def named(self, check: MemberCheck) -> MemberCheck:
-        """A check under its name of this way."""
-        return replace(check, name=check.name.removesuffix(" in plane") + self.way) if self.way else check
-
-    def tells(self, name: str) -> bool:
-        """Whether a check of a name is of this way."""
-        return name.endswith(ACROSS) == bool(self.way)
-
-
-def sheared(geometry: PartGeometry, part: WallPart, d: Demand) -> list[Sheared]:
-    """The ways in which a part is sheared: along it, of one that is curved far enough across it as well.
-
-    A curved part resists by its extent one way, which has that share of its axial force.
-    """
-    if not geometry.line:
-        return [Sheared("", part, d.V, d.N)]
-    ways = [("", geometry.along, d.V), (ACROSS, geometry.across, d.V_out)]
-    return [
-        Sheared(way, replace(part, length=extent), V, d.N * extent / geometry.length)
-        for way, extent, V in ways if extent > 0.0
-    ]  # fmt: skip
-
-
 class _Worst:
     """The governing check of each name."""
 
@@ -316,12 +250,12 @@ def check_wall(
             )
         else:
             note = SECOND_ORDER if slim.slender.any() else "second order may be left out"
-            found.take(
-                bending(
+            for way in (1.0, -1.0) if geometry.line else (1.0,):  # a curved part is not alike both ways
+                check = bending(
                     OUT_OF_PLANE, strength, e, mine[bottom], exact=exact, rays=rays, clause=slim.clause,
-                    M_out=slim.moment, note=note,
-                )
-            )  # fmt: skip
+                    M_out=way * slim.moment, note=note,
+                )  # fmt: skip
+                found.take(replace(check, way=way))
         for limit in slim.limits:
             found.take(governs(limit, mine[bottom]))
         part = wall_part(geometry, steel, of, situation)

@@ -13,21 +13,19 @@ from numpy.typing import NDArray
 from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
 from sandwich.design.walls.bars import BarGroup, LintelSteel, WallSteel, end_groups, mass
 from sandwich.design.walls.checks import (
-    ACROSS,
     BENDING,
     ROOM,
     SEISMIC,
     PartCheck,
-    PartGeometry,
     PartMaterials,
     Strengths,
     check_lintel,
     check_wall,
     lintel_part,
-    sheared,
     wall_part,
 )
 from sandwich.design.walls.demands import Acting, Demand, by_situation
+from sandwich.design.walls.geometry import ACROSS, PartGeometry, sheared
 from sandwich.standards.interface import Standard, WallPart
 
 T = TypeVar("T")

@@ -7,8 +7,9 @@ from dataclasses import replace
 from typing import Final
 
 from sandwich.design.walls.bars import Cover, Diagonals, LintelSteel
-from sandwich.design.walls.checks import NONE, SEISMIC, PartGeometry, PartMaterials, governs, lintel_part
+from sandwich.design.walls.checks import NONE, SEISMIC, PartMaterials, governs, lintel_part
 from sandwich.design.walls.ends import EndCheck
+from sandwich.design.walls.geometry import PartGeometry
 from sandwich.standards.interface import CouplingBeam, CouplingNeed, LaidDiagonals, SeismicDemand, SeismicWalls
 from sandwich.standards.interface.seismic_names import one_check
 

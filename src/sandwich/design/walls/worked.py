@@ -10,16 +10,14 @@ from sandwich.design.walls.checks import (
     BENDING,
     OUT_OF_PLANE,
     PartCheck,
-    PartGeometry,
-    Sheared,
     lintel_part,
     placed_bars,
     second_order,
-    sheared,
     wall_part,
 )
 from sandwich.design.walls.choice import Member
 from sandwich.design.walls.demands import Demand
+from sandwich.design.walls.geometry import PartGeometry, Sheared, sheared
 from sandwich.design.walls.sections import SectionStrength
 
 KN, KNM = 1e-3, 1e-6
@@ -163,7 +161,7 @@ def _bending(
         k = int(np.flatnonzero(mine[first] == i)[0])
         pair = one.picked(np.array([first[k], last[k]]) if member.stations > 1 else first[[k]])
         _, slim, acts = second_order(g, steel, of, member.standard, pair, member.stations, situation)
-        N, M, M_out = float(acts.N[0]), float(acts.M[0]), float(np.atleast_1d(slim.moment)[0])
+        N, M, M_out = float(acts.N[0]), float(acts.M[0]), check.way * float(np.atleast_1d(slim.moment)[0])
         given = (
             Quantity("M bottom", float(pair.M_out[0]) * KNM, "kNm"),
             Quantity("M top", float(pair.M_out[-1]) * KNM, "kNm"),

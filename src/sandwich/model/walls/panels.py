@@ -87,10 +87,17 @@ class Panel:
         return np.asarray(ways / np.linalg.norm(ways, axis=1, keepdims=True))
 
     def place(self, s: ArrayLike) -> tuple[Floats, Floats]:
-        """Places in plan at stations (...), and the unit tangents there, both (..., 2)."""
+        """Places in plan at stations (...), and the unit tangents there, at a vertex between both; each (..., 2)."""
         at = np.asarray(s, dtype=float)
-        i = np.minimum(np.maximum(np.searchsorted(self.stations, at) - 1, 0), len(self.line) - 2)
-        return self.line[i] + (at - self.stations[i])[..., None] * self._ways[i], self._ways[i]
+        count = len(self.line) - 1
+        i = np.minimum(np.maximum(np.searchsorted(self.stations, at) - 1, 0), count - 1)
+        place, way = self.line[i] + (at - self.stations[i])[..., None] * self._ways[i], self._ways[i]
+        if self.straight:
+            return place, way
+        step = (at > self.stations[i + 1] - SAME).astype(int) - (at < self.stations[i] + SAME)
+        beside = (i + step) % count if self.closed else np.clip(i + step, 0, count - 1)
+        both = way + self._ways[beside]
+        return place, both / np.linalg.norm(both, axis=-1, keepdims=True)
 
     def pieces(self, a: float, b: float) -> tuple[Floats, Floats]:
         """Lengths [mm] (k,) and unit tangents (k, 2) of the pieces of the line between two stations of it."""
@@ -248,14 +255,13 @@ def _curve(mesh: Mesh, elements: Ints, plan: Floats) -> Floats:
     close = [(np.abs(corner - end).max(-1) <= SAME).any(1) for end in (line[0], line[-1])]
     if not (close[0] & close[1]).any() or gap > 3.0 * np.median(np.linalg.norm(np.diff(line, axis=0), axis=1)):
         return line
-    # a ring
+    # a ring, counter-clockwise
+    if np.sum(line[:, 0] * np.roll(line[:, 1], -1) - np.roll(line[:, 0], -1) * line[:, 1]) < 0.0:
+        line = line[::-1]
     at = np.asarray(cKDTree(line).query(corner.reshape(-1, 2))[1])
     tall = np.repeat(np.ptp(mesh.xyz[_corners(mesh, elements), 2], axis=1), 4)
     start = _seam(np.asarray(np.bincount(at, weights=tall, minlength=len(line)), dtype=float))
-    area = np.sum(line[:, 0] * np.roll(line[:, 1], -1) - np.roll(line[:, 0], -1) * line[:, 1])
     turned = np.roll(line, -start, axis=0)
-    if area < 0.0:
-        turned = np.roll(turned[::-1], 1, axis=0)
     return np.concatenate([turned, turned[:1]])
 
 

@@ -16,9 +16,10 @@ from numpy.typing import NDArray
 from sandwich.core.status import Status
 from sandwich.design.bar_sets import BarRule, ParallelBars
 from sandwich.design.walls.bars import BarGroup, Cover, Diagonals, LintelSteel, Ties, WallSteel, mass
-from sandwich.design.walls.checks import PartCheck, PartGeometry, PartMaterials, Strengths
+from sandwich.design.walls.checks import PartCheck, PartMaterials, Strengths
 from sandwich.design.walls.choice import Member, choose_lintel, choose_wall, decided
 from sandwich.design.walls.demands import demands
+from sandwich.design.walls.geometry import PartGeometry
 from sandwich.job.walls import Wall, WallBars
 from sandwich.model.walls.outline import line_of
 from sandwich.model.walls.panels import Panel

@@ -184,11 +184,11 @@ def _level(cutter: Cutter, panel: Panel, index: int, z: float, a: float, b: floa
 
 
 def _along(panel: Panel, ends: Floats) -> Floats:
-    """Places of the ends of pieces along a panel; a piece over the seam of a ring runs on past its end."""
+    """Places of the ends of pieces along a panel; a piece at the seam of a ring lies on the side of its middle."""
     s = panel.along(ends)
     if panel.closed:
-        wide = np.abs(s[:, 1] - s[:, 0]) > panel.length / 2.0
-        s[wide] = np.where(s[wide] < panel.length / 2.0, s[wide] + panel.length, s[wide])
+        off = s - panel.along(ends.mean(1))[:, None]
+        s -= panel.length * np.round(off / panel.length)
     return s
 
 

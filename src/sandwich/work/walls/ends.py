@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 
 from sandwich.core.trace import about, unrecorded
 from sandwich.design.walls.bars import Cover, LintelSteel, WallSteel
-from sandwich.design.walls.checks import SEISMIC, PartGeometry, wall_part
+from sandwich.design.walls.checks import SEISMIC, wall_part
 from sandwich.design.walls.ends import EndCheck, bars_alone, end_checks, laid_end
+from sandwich.design.walls.geometry import PartGeometry
 from sandwich.job.walls import Seismic
 from sandwich.model.walls.parts import Kind
 from sandwich.project.project import Project

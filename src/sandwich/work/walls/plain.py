@@ -17,8 +17,9 @@ from sandwich.core.status import Status
 from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
 from sandwich.design.walls.bars import Cover, WallSteel
 from sandwich.design.walls.bearing import STRIP, BearingSection, HeadLoads, bearing_sections, effective_width
-from sandwich.design.walls.checks import BENDING, PartGeometry, PartMaterials, no_room, wall_part
+from sandwich.design.walls.checks import BENDING, PartMaterials, no_room, wall_part
 from sandwich.design.walls.footing import Footing, FootingForces, ground_checks, section_checks
+from sandwich.design.walls.geometry import PartGeometry
 from sandwich.job.bars import Parallel
 from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.project.project import Project
