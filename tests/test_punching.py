@@ -1,5 +1,6 @@
 """Places of a job that may punch: forces against reactions, tables, raised bars, explanations, bad input."""
 
+import math
 import re
 
 import numpy as np
@@ -307,3 +308,28 @@ def test_places_whose_perimeters_meet_are_told(tmp_path, apart, standard, meet):
     assert [w.grave for w in warnings] == [True] * meet
     job.write_text(text + two[0] + two[1].replace("G = 40", "G = -40"))
     assert not [w for w in run_job(job, pictures=False).warnings if w.subject == "a, b"]
+
+
+@pytest.mark.parametrize(
+    ("standard", "distance", "clause"), [("EN 1992-1-1:2004", 2.0, "6.4"), ("ACI 318-19", 0.5, "22.6.5")]
+)
+def test_the_end_and_the_corner_of_a_wall_by_hand(standard, distance, clause, tmp_path):
+    """200 mm thick under a slab of 250 mm: what counts of it, the perimeter round three sides and round a corner."""
+    job = write_plate(tmp_path, n=8)
+    wall = 'zone = "plate"\nthickness = 200\nalong = [1, 0, 0]\nforce = { G = 100, Q = 0 }\n'
+    text = f'[design]\nstandard = "{standard}"\n[punching.end]\nkind = "wall end"\nat = [[4, 4, 0]]\n{wall}'
+    text += f'[punching.corner]\nkind = "wall corner"\nat = [[2, 2, 0]]\nsecond = [0, -1, 0]\n{wall}'
+    grade = "f_yk = 420" if standard.startswith("ACI") else "f_yk = 500"
+    job.write_text(job.read_text().replace("f_yk = 500", grade) + text)
+    rows = run_job(job, pictures=False).frame("punching").set_index("loaded area")
+    d = 250 - 30 - 12
+    away = distance * d
+    corner = math.pi / 2 * away if standard.startswith("EN") else 2 * away
+    # 200 mm of each wall beside the end, the shorter of 2 b and 5.6 d - b over two; 300 mm from the middle of a corner
+    for name, u, beta in (("end", 200 + 2 * 200 + 2 * corner, 1.35), ("corner", 2 * (100 + 300) + corner, 1.2)):
+        assert rows.loc[name, "perimeter [mm]"] == pytest.approx(u, rel=5e-3)
+        assert rows.loc[name, "v_Ed [MPa]"] == pytest.approx(beta * 1.35 * 100e3 / (u * d), rel=5e-3)
+        assert rows.loc[name, "clause"] == clause
+    job.write_text(job.read_text().replace("[[4, 4, 0]]", "[[14, 4, 0]]"))
+    with pytest.raises(InputError, match="is not on zone plate"):
+        run_job(job, pictures=False)
