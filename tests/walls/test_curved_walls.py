@@ -6,7 +6,7 @@ import numpy as np
 import pandas as pd
 import pytest
 
-from sandwich import explain_wall, run_job
+from sandwich import InputError, explain_wall, run_job
 from walls.meshes import mesh_of
 
 R, T, N_, V_ = 3000.0, 200.0, 2.0e6, 6.0e6  # mm, N: compression, and shear along y
@@ -105,6 +105,23 @@ def test_a_half_ring_is_sheared_across_its_chord(turn, tmp_path):
     assert any("across the chord" in s.title for _, s in sheet.steps)
     told = {q.symbol: q.value for q in sheet.answer}
     assert told["shear across the chord"] == pytest.approx(row["utilisation"], rel=1e-9)
+
+
+def test_given_forces_of_a_curved_wall(tmp_path):
+    """They are those of its parts, with both shear forces and moments."""
+    job = tube(tmp_path / "a", 180, more='forces = "f.csv"')
+    row = "storey 1,{},bottom,G,-2000,900,500"
+    (job.parent / "f.csv").write_text(f"storey,part,at,case,N,V1,M2\n{row.format('A W')}\n")
+    with pytest.raises(InputError, match="panel A is curved, and V2 or M1 is missing"):
+        run_job(job, pictures=False)
+    for part, found in (("A W", None), ("section 1", "A W in 'storey 1' is curved and takes no share of a section")):
+        (job.parent / "f.csv").write_text(f"storey,part,at,case,N,V1,M2,V2,M1\n{row.format(part)},2500,0\n")
+        if found is not None:
+            with pytest.raises(InputError, match=found):
+                run_job(job, pictures=False)
+            continue
+        checks = run_job(job, pictures=False).frame("wall checks").set_index("check")
+        assert checks.loc["shear across the chord", "demand"] == 2500
 
 
 def test_a_flat_arc_is_checked_as_a_straight_wall_and_a_curved_seismic_one_is_told(tmp_path):

@@ -117,6 +117,9 @@ def _rows(project: Project, walls: Walls, wall: LaidWall, cases: tuple[str, ...]
     if lost:
         faults.add(read.name, f"case '{lost[0]}' is not known", f"there are {', '.join(cases)}")
     columns = [c for c in FORCES if c in frame]
+    curved = next((p.name for p in wall.panels if not p.straight), None)
+    if curved is not None and not {"V2", "M1"} <= set(columns):
+        faults.add(f"{read.name}, header", f"panel {curved} is curved, and V2 or M1 is missing", "give both columns")
     values = np.zeros((len(frame), 6))
     values[:, [FORCES.index(c) for c in columns]] = np.nan_to_num(frame[columns].to_numpy(dtype=float))
     parts = {(p.storey, f"{p.panel} {p.name}"): p for p in wall.parts} | {
