@@ -434,3 +434,23 @@ def test_a_part_without_forces_is_told(tmp_path):
     text = BY_FORCES.replace("levels = [0, 3]", "levels = [0, 3, 6]").replace('["low"]', '["low", "high"]')
     told = [str(w) for w in run_job(by_forces(tmp_path / "job", job=text), pictures=False).warnings]
     assert any("1 of 2 parts are not checked, they have no forces: high A W first" in w for w in told)
+
+
+def test_parts_of_a_group_keep_the_same_web_bars(source, tmp_path):
+    """Piers of a panel: what sliding of the seismic walls asks for is laid in a short pier, a column to them, too."""
+    folder = tmp_path / "core"
+    shutil.copytree(source, folder, ignore=shutil.ignore_patterns("results"))
+    job = folder / "job.toml"
+    rule = "rule = { diameters = [8, 10, 12], spacing_min = 100, spacing_max = 200, spacing_step = 25 }"
+    text = re.sub(r"(?m)^rule = .*$", rule, job.read_text())
+    job.write_text(text.replace("[walls.core]", '[walls.core]\nsame_bars = "panel"\njoint = "very smooth"'))
+    bars = run_job(job, pictures=False).frame("wall bars")
+    webs = bars[bars["vertical [mm]"] != ""].assign(pair=lambda b: b["vertical [mm]"] + " " + b["horizontal [mm]"])
+    assert not webs.drop_duplicates(["storey", "panel", "pair"]).duplicated(["storey", "panel"]).any()
+    raised = webs[webs["decided by"] == "shear of the seismic wall"]
+    (storey, part), *_ = [(r["storey"], f"{r['panel']} {r['part']}") for _, r in raised.iterrows() if r["part"] == "P1"]
+    found = explain_wall(job, f"{storey} {part}")  # with the bars of the run
+    checks = pd.read_parquet(folder / "results" / "wall_checks.parquet")
+    own = checks[(checks["storey"] == storey) & (checks["part"] == part)].set_index("check")["utilisation"]
+    told = {q.symbol: q.value for q in found.sheet.answer}
+    assert told == pytest.approx({name: own[name] for name in told}, rel=1e-6)
