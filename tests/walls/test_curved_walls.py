@@ -34,14 +34,16 @@ factors = {{ G = 1.0 }}
 """
 
 
-def tube(folder, degrees, turn=0.0, situation="persistent", more=""):
+def tube(folder, degrees, turn=0.0, situation="persistent", more="", holes=()):
     """A job of a tube, or a part of one about y, in equilibrium with N and V at every height; its facets in plan."""
     folder.mkdir()
     at = np.radians(np.arange(-degrees / 2, degrees / 2 + 2.5, 5.0) - 90.0 + turn)
     line = np.stack([R * np.cos(at), R * np.sin(at)], axis=1)
     line[-1] = line[0] if degrees == 360 else line[-1]
     step = float(np.linalg.norm(np.diff(line, axis=0), axis=1).mean())
-    mesh = mesh_of([line], 12 * step, step)
+    whole = step * (len(line) - 1)
+    boxes = [(a * whole, b * whole, low * step, high * step) for a, b, low, high in holes]
+    mesh = mesh_of([line], 12 * step, step, {0: boxes})
     pd.DataFrame(mesh.xyz / 1e3, columns=list("xyz")).rename_axis("node").to_csv(folder / "nodes.csv")
     table = pd.DataFrame(mesh.corners, columns=["n1", "n2", "n3", "n4"]).rename_axis("element")
     table.assign(thickness=T / 1e3).to_csv(folder / "elements.csv")
@@ -49,12 +51,12 @@ def tube(folder, degrees, turn=0.0, situation="persistent", more=""):
     way = (own[:, 1] - own[:, 0])[:, :2]
     facet = np.linalg.norm(way, axis=1)
     way /= facet[:, None]
-    round_ = facet[: len(facet) // 12].sum() if degrees == 360 else step * (len(line) - 1)
     toward = np.array([-math.sin(math.radians(turn)), math.cos(math.radians(turn))])
-    size = float((facet * (way @ toward) ** 2).sum() / 12)
+    at_foot = np.isclose(own[:, 0, 2], 0.0)
+    size = float((facet * (way @ toward) ** 2)[at_foot].sum())
     rows = pd.DataFrame({
         "case": "G", "element": np.repeat(np.arange(len(facet)), 4), "node": mesh.corners.ravel(),
-        "nx": 0.0, "ny": -N_ / round_ , "nxy": np.repeat(V_ / size * (way @ toward), 4),
+        "nx": 0.0, "ny": -N_ / whole, "nxy": np.repeat(V_ / size * (way @ toward), 4),
         "mx": 0.0, "my": 0.0, "mxy": 0.0, "vx": 0.0, "vy": 0.0,
     })  # fmt: skip
     rows.to_csv(folder / "resultants.csv", index=False)
@@ -105,6 +107,19 @@ def test_a_half_ring_is_sheared_across_its_chord(turn, tmp_path):
     assert any("across the chord" in s.title for _, s in sheet.steps)
     told = {q.symbol: q.value for q in sheet.answer}
     assert told["shear across the chord"] == pytest.approx(row["utilisation"], rel=1e-9)
+
+
+def test_piers_over_the_seam_of_a_ring_are_told(tmp_path):
+    """Eight windows all round: the seam lies in a pier, both sides of which carry what is even over the ring."""
+    job = tube(tmp_path / "a", 360, holes=[(i / 8 + 0.04, i / 8 + 0.1, 4, 8) for i in range(8)])
+    result = run_job(job, pictures=False)
+    parts = result.frame("wall parts").query("kind == 'full-height pier'")
+    assert len(parts) == 9
+    assert parts["length [m]"].iloc[[0, -1]].sum() == pytest.approx(parts["length [m]"].iloc[1], abs=0.3)
+    forces = result.frame("wall forces").query("at == 'bottom' and kind == 'full-height pier'")
+    carried = parts["length [m]"].sum() / (72 * 2 * R / 1e3 * math.sin(math.radians(2.5)))
+    assert forces["N [kN]"].sum() == pytest.approx(-N_ / 1e3 * carried, rel=1e-4)
+    assert any("ring A: 1 piers stand over its seam, P1 and P9" in str(w.text) for w in result.warnings)
 
 
 def test_given_forces_of_a_curved_wall(tmp_path):

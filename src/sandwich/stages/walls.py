@@ -17,6 +17,7 @@ from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status, is_status
 from sandwich.design.walls.checks import SECOND_ORDER
 from sandwich.job.zone import Zone
+from sandwich.model.walls.parts import TOUCH
 from sandwich.project.outcome import FAILS, Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
@@ -27,7 +28,7 @@ from sandwich.work.walls.against_shell import against_shell
 from sandwich.work.walls.balance import balance_frame
 from sandwich.work.walls.checks import CheckedPart, bars_frame, checks_frame, members_of
 from sandwich.work.walls.cuts import cut_walls
-from sandwich.work.walls.layout import Walls, lay_walls
+from sandwich.work.walls.layout import LaidWall, Walls, lay_walls
 from sandwich.work.walls.pictures import elevation, most_bent, strength_of
 from sandwich.work.walls.sections import CheckedSection, sections_frame, sections_of
 from sandwich.work.walls.seismic import designed
@@ -143,6 +144,7 @@ def _warnings(cuts: WallCuts, balance: pd.DataFrame | None) -> list[WarningNote]
                 f"{parts} parts have no forces of their own and take their share of those around them, {s.part} first"
             )
             out.append(WarningNote(f"wall {wall}", told, "a section that stays plane; lintels get nothing by it"))
+    out += [note for wall in cuts.walls.walls for note in _seams(wall)]
     half = [s for s in cuts.stations if s.one_sided > ONE_SIDED]
     if half:
         s = half[0]
@@ -154,6 +156,20 @@ def _warnings(cuts: WallCuts, balance: pd.DataFrame | None) -> list[WarningNote]
                              f"{r['largest difference [%]']:.2g}")  # fmt: skip
             out.append(WarningNote(f"wall {r['wall']}", differs, cause="supports along its height, or a coarse mesh"))
     return out
+
+
+def _seams(wall: LaidWall) -> Iterator[WarningNote]:
+    """Piers of a ring that stand on both sides of its seam, each side a part of its own."""
+    for panel in (p for p in wall.panels if p.closed):
+        upright = [p for p in wall.parts if p.panel == panel.name and p.kind.upright]
+        left = [p for p in upright if p.a < TOUCH and p.b < panel.length - TOUCH]
+        pairs = [(p, q) for p in left for q in upright if q.storey == p.storey and q.b > panel.length - TOUCH
+                 and min(p.high, q.high) > max(p.low, q.low) + TOUCH]  # fmt: skip
+        if pairs:
+            p, q = pairs[0]
+            first = f"{p.name} and {q.name} in '{p.storey}'"
+            told = f"ring {panel.name}: {len(pairs)} piers stand over its seam, {first} first"
+            yield WarningNote(f"wall {wall.name}", told, "each side is checked as a pier of its own, by its own forces")
 
 
 def of_first_order(zone: Zone) -> bool:
