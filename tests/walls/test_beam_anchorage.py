@@ -77,6 +77,7 @@ def test_hooks_and_heads_where_they_are_not(tmp_path):
     mandrel = math.pi * 100 * 420 / 1.15 * (1 / 50 + 1 / 40) / 20
     assert checks.loc["anchorage in the walls", "demand"] == pytest.approx(mandrel / 2 + 20)
     assert checks.loc["anchorage in the walls", "capacity"] == 220.0
+    assert checks.loc["anchorage in the walls", "clause"].endswith("8.3(2), (8.1), figure 8.1")
 
 
 def test_noise_of_rounding_leaves_the_anchorage(tmp_path):

@@ -68,6 +68,9 @@ def tube(folder, degrees, turn=0.0, situation="persistent", more="", holes=()):
 def test_a_ring_carries_shear_alike_in_all_directions(turn, tmp_path):
     result = run_job(tube(tmp_path / "a", 360, turn), pictures=False)
     own = result.frame("wall checks").set_index("check")  # no piece is lost at the seam
+    steps = {s.title: s for _, s in explain_wall(tmp_path / "a" / "job.toml", "storey 1 A W").sheet.steps}
+    shown = {q.symbol: q.value for q in (*steps["Extent of the ring"].given, *steps["Extent of the ring"].results)}
+    assert math.hypot(shown["V1"], shown["V2"]) == pytest.approx(shown["V"])
     assert own.loc["shear in plane", "demand"] == pytest.approx(V_ / 1e3, rel=1e-4)
     assert own.loc["shear in plane", "N [kN]"] == pytest.approx(-N_ / 1e3, rel=1e-6)
     assert not own.index.str.contains("across the chord").any()
@@ -120,6 +123,10 @@ def test_piers_over_the_seam_of_a_ring_are_told(tmp_path):
     carried = parts["length [m]"].sum() / (72 * 2 * R / 1e3 * math.sin(math.radians(2.5)))
     assert forces["N [kN]"].sum() == pytest.approx(-N_ / 1e3 * carried, rel=1e-4)
     assert any("ring A: 1 piers stand over its seam, P1 and P9" in str(w.text) for w in result.warnings)
+    (job.parent / "parts.csv").write_text("storey,panel,part,from,to,bottom,top\nstorey 1,A,P1,18.0,19.4,0,3\n")
+    job.write_text(job.read_text().replace("cot_theta_max", 'parts = "parts.csv"\ncot_theta_max'))
+    with pytest.raises(InputError, match="it lies outside panel A, 0 to 18"):
+        run_job(job, pictures=False)
 
 
 def test_given_forces_of_a_curved_wall(tmp_path):

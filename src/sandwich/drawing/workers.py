@@ -32,7 +32,7 @@ class Task(NamedTuple):
 def draw(task: Task) -> bytes:
     """A picture as PNG."""
     png = import_module(DRAWS).png
-    trim()
+    trim()  # what the last one took: a map of a large mesh is large
     return bytes(png(getattr(import_module(f"sandwich.drawing.{task.module}"), task.function), task.shows))
 
 

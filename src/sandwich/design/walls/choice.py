@@ -126,9 +126,10 @@ def steel_holds(member: Member, steel: WallSteel, names: tuple[str, ...]) -> boo
     """Whether checks of the steel alone hold, those of some names."""
     for situation, _, d in member.by_situation:
         part = wall_part(member.geometry, steel, member.of, situation)
-        rows = member.standard.wall_steel(part, d.V, d.N)
-        if any(c.utilisation.max() > HELD for c in rows if c.name in names):
-            return False
+        for of in sheared(member.geometry, part, d):
+            rows = member.standard.wall_steel(of.part, of.V, of.N)
+            if any(c.utilisation.max() > HELD for c in rows if c.name in names):
+                return False
     return True
 
 

@@ -229,8 +229,8 @@ def section_checks(
                 rho_l=np.array([bars.area / d]), sigma=np.zeros(1),
             )  # fmt: skip
             out += _overhang(way, overhang, net, of, law, standard)
-        clause, there = standard.clauses["minimum of slabs"], np.array([1e3 * bars.area])
-        out.append(MemberCheck(f"minimum steel {way}", clause, least[[i]], there, "mm2/m"))
+        by, there = standard.clauses["minimum of slabs"], np.array([1e3 * bars.area])
+        out.append(MemberCheck(f"minimum steel {way}", by, least[[i]], there, "mm2/m"))
     return out
 
 

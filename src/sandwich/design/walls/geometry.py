@@ -46,6 +46,11 @@ class PartGeometry:
         return float(np.ptp(np.array(self.line)[:, 0])) if self.line else self.length
 
     @property
+    def ring(self) -> bool:
+        """Whether its line ends where it starts."""
+        return bool(self.line) and math.dist(self.line[0], self.line[-1]) < SAME
+
+    @property
     def across(self) -> float:
         """Its extent across that where more of it than its thickness stands this way, as it is curved [mm]; else 0."""
         if not self.line:
@@ -81,7 +86,7 @@ def sheared(geometry: PartGeometry, part: WallPart, d: Demand) -> list[Sheared]:
     if not geometry.line:
         return [Sheared("", part, d.V, d.N)]
     ways = [("", geometry.along, d.V), (ACROSS, geometry.across, d.V_out)]
-    if math.dist(geometry.line[0], geometry.line[-1]) < SAME:
+    if geometry.ring:
         ways = [("", min(geometry.along, geometry.across), np.hypot(d.V, d.V_out))]
     return [
         Sheared(way, replace(part, length=extent), V, d.N * extent / geometry.length)

@@ -73,7 +73,7 @@ def worked_part(member: Member, steel: WallSteel | LintelSteel, names: list[str]
             for way in sheared(g, part, d.picked(np.array([index]))):
                 own = [c for c in mine if way.tells(c.name)]
                 if own and g.line:
-                    sheet.add(_share(g, way))
+                    sheet.add(_share(g, way, d.picked(np.array([index]))))
                 if own:
                     member.standard.wall_shear(way.part, way.V[0], way.N[0])
                 for c in own:
@@ -118,11 +118,16 @@ def _where(member: Member, index: int, names: list[str], places: list[str]) -> s
     return f"{names[d.combination[index]]}, {places[d.station[index]]}"
 
 
-def _share(g: PartGeometry, of: Sheared) -> Step:
+def _share(g: PartGeometry, of: Sheared, d: Demand) -> Step:
     """What of a curved part resists shear one way, and the forces on it."""
-    given = Quantity("extent", of.part.length, "mm"), Quantity("length", g.length, "mm")
+    given = (
+        Quantity("extent", of.part.length, "mm"), Quantity("length", g.length, "mm"),
+        Quantity("V1", float(d.V[0]) * KN, "kN"), Quantity("V2", float(d.V_out[0]) * KN, "kN"),
+    )  # fmt: skip
     acts = Quantity("V", of.V[0] * KN, "kN"), Quantity("N on it", of.N[0] * KN, "kN")
-    return Step(f"Extent{of.way or ' along the chord'}", "", "N extent/length", given, acts)
+    title = "Extent of the ring" if g.ring else f"Extent{of.way or ' along the chord'}"
+    shear = "(V1^2 + V2^2)^0.5" if g.ring else "V2" if of.way else "V1"
+    return Step(title, "", f"V = {shear}; N extent/length", given, acts)
 
 
 def _geometry(member: Member, area: float, count: int) -> Step:

@@ -113,8 +113,7 @@ class Panel:
 
     def holds(self, a: float, b: float, low: float, high: float) -> bool:
         """Whether a box lies in its elevation [mm]."""
-        past = b - a - self.length if self.closed else max(-a, b - self.length)  # over the seam of a ring
-        return bool(max(past, self.z.min() - low, high - self.z.max()) <= INSIDE)
+        return bool(max(-a, b - self.length, self.z.min() - low, high - self.z.max()) <= INSIDE)
 
     def thickness_in(self, a: float, b: float, low: float, high: float) -> Floats:
         """Least and largest thickness of the elements whose middles lie in a part of the elevation [mm], (2,)."""

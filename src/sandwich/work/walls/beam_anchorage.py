@@ -92,4 +92,7 @@ def _way(
     bend = bends.bend_at_face(bar, length.value - straight if standard.bends_count else 0.0)
     if not standard.bends_count:
         return how, length, length.value, bend
-    return how, length, max(straight, bend.mandrel / 2.0 + bar.diameter), bend
+    takes = bend.mandrel / 2.0 + bar.diameter
+    if takes <= straight:
+        return how, length, straight, bend
+    return how, Length(length.value, f"{length.clause}; {bend.clause}"), takes, bend

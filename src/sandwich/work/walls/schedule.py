@@ -14,6 +14,7 @@ from sandwich.design.schedule.rows import BarRow, Concrete
 from sandwich.design.schedule.shapes import BENT, LEGS, LINK, TIE, TWICE_BENT, Shape, rounded_up, straight
 from sandwich.design.walls.bars import LintelSteel, WallSteel, place_lintel
 from sandwich.design.walls.ends import laid_end
+from sandwich.model.walls.parts import TOUCH
 from sandwich.standards.interface import Anchorage, AnchoredBar
 from sandwich.work.walls.beam_anchorage import BeamAnchorage
 from sandwich.work.walls.checks import CheckedPart
@@ -101,7 +102,7 @@ class WallSchedule:
         with unrecorded():
             lap = self.standard.lap(bar).value
         panel = c.wall.panel(c.part.panel)
-        if panel.closed and c.part.width > panel.length - LEGS:  # a ring has no ends
+        if panel.closed and c.part.width > panel.length - TOUCH:  # a ring has no ends
             row = self._row(c, LEVEL, bars.diameter, of.curtains * levels, straight(c.part.width))
             yield replace(row, laps=laps_round(row.length, max(self.stock, 2.0 * lap), lap), lap=lap)
             return
