@@ -28,7 +28,7 @@ class Punching(Model):
     from its end; `second` that of the other wall at a corner. The force is integrated around the control perimeter,
     or that of the supports inside the area in plan, or given by case [kN], positive where it pushes towards the top.
     `beta` replaces the factor of the unbalanced moment; bars in tension may be raised by a ratio [-] before
-    reinforcement is placed.
+    reinforcement is placed. `modified_gamma_f` lets flexure transfer more of a moment, by ACI 318-19, 8.4.2.2.4.
     """
 
     zone: str
@@ -44,6 +44,7 @@ class Punching(Model):
     beta: Annotated[float, Field(ge=1.0, le=5.0)] | None = None
     raise_bars: Annotated[float, Field(ge=1.0, le=3.0)] = 1.0
     reinforcement: Literal["none", "links", "studs"] = "none"
+    modified_gamma_f: bool = False
     combinations: tuple[str, ...] = ("*",)
 
     @model_validator(mode="after")
@@ -60,6 +61,8 @@ class Punching(Model):
             raise ValueError(f"along is not given; use along = [x, y, z], in which the {self.kind} goes on")
         if wall and self.force == "reactions":
             raise ValueError("a wall hands its force over along its length; use force = 'integrated'")
+        if self.modified_gamma_f and (self.kind != "column" or self.beta is not None):
+            raise ValueError("modified_gamma_f goes with columns without beta; take one out")
         if self.force == {}:
             raise ValueError("force names no case; write { CASE = kN } of every case, or 'integrated'")
         return self

@@ -51,6 +51,22 @@ class PunchingStage(Stage[tuple[PunchedArea, ...]]):
         """Whether the job names loaded areas."""
         return bool(project.job.punching)
 
+    def check(self, project: Project, faults: Faults) -> None:
+        """Note where flexure cannot take more of a moment."""
+        job = project.job
+        for name, entry in job.punching.items():
+            where, zone = f"{job.path}, punching.{name}.modified_gamma_f", job.zones.get(entry.zone)
+            if not entry.modified_gamma_f or zone is None:
+                continue
+            if not project.standard.modifies_transfer:
+                faults.add(where, f"{project.standard.name} has one part of a moment for flexure", "take it out")
+            elif zone.column_bars is None:
+                faults.add(
+                    where, "the moment that flexure takes needs bars", f"give zones.{entry.zone}.column_bars = {{}}"
+                )
+            elif any(t.zone == entry.zone for t in job.tendons.values()):
+                faults.add(where, "8.4.2.2.4 is for slabs without tendons", "take it out")
+
     def run(self, project: Project, progress: Progress) -> Outcome[tuple[PunchedArea, ...]]:  # noqa: ARG002
         """Check the loaded areas with the bars that lie there, where they are chosen or given."""
         standard, laid = project.standard, project.left(SERVICE)

@@ -18,6 +18,8 @@ from sandwich.standards.arrangement import Floats
 Corners = Literal["round", "straight", "cut"]
 Kind = Literal["column", "wall end", "wall corner", "loaded area"]
 Shear = Literal["none", "links", "studs"]
+# of a moment, from the sizes of the critical section in the direction of its eccentricity and across
+Part = Callable[[float, float], float]
 
 
 STATED: Final = {"wall end": 1.35, "wall corner": 1.2}  # beta, our reading: no standard here gives one
@@ -70,6 +72,8 @@ class SlabColumn:
         Factor of the unbalanced moment where it is stated [-].
     shear : str
         Punching reinforcement that may be used: none, links, studs.
+    modified : bool
+        Whether flexure may take more of the moment where the standard permits it, and bars are there for it.
     """
 
     kind: Kind
@@ -84,6 +88,7 @@ class SlabColumn:
     at: Callable[[float, Corners], Perimeter]
     beta: float | None = None
     shear: Shear = "none"
+    modified: bool = False
 
     @property
     def place(self) -> str:
@@ -181,10 +186,10 @@ def farthest(enough: Callable[[float], bool], start: float, d: float) -> float |
     return high
 
 
-def eccentric(column: SlabColumn, line: Perimeter, load: ColumnLoad, part: Callable[[float, float], float]) -> float:
+def eccentric(column: SlabColumn, line: Perimeter, load: ColumnLoad, along: Part, across: Part | None = None) -> float:
     """Maximum stress on a critical section: the force, or the force times beta, else force and moments [MPa].
 
-    `part` gives the part of a moment that shear carries from the sizes of the section along and across.
+    `along` and `across`, by default the same, give the part of the moment of each axis that shear carries.
     """
     d = column.d
     if line.u <= 0.0:  # nothing of the slab is left there
@@ -192,7 +197,7 @@ def eccentric(column: SlabColumn, line: Perimeter, load: ColumnLoad, part: Calla
     if column.beta is not None:
         return column.beta * load.V / (line.u * d)
     size = np.maximum(line.extent, 1.0)
-    carried = np.array([part(size[0], size[1]), part(size[1], size[0])])
+    carried = np.array([along(size[0], size[1]), (across or along)(size[1], size[0])])
     moment = carried * (load.moment - load.V * line.centroid)
     J, r = line.second_moments(d), line.worst_place(load.V, moment, d)
     return float(v_eccentric(load.V, line.u, d, moment[0], moment[1], J[0, 0], J[1, 1], J[0, 1], r[0], r[1]))

@@ -20,6 +20,7 @@ from sandwich.model.plan import Plan
 from sandwich.project.zone_input import ZoneInput
 from sandwich.standards.column import SlabColumn
 from sandwich.standards.interface import Near, SlabJoint, Through
+from sandwich.standards.interface.columns import LEVER, MEETS
 from sandwich.work.layout import LayerPlan, anchored_bar, layer_plan, plan_at
 from sandwich.work.loaded_areas import LoadedArea
 
@@ -27,9 +28,7 @@ Floats = NDArray[np.float64]
 TOP: Final = "top bars near the column"
 MOMENT: Final = "moment to the column by flexure"
 THROUGH: Final = "bottom bars through the column"
-LEVER: Final = 0.9  # of the effective depth, of the bars that take a moment
 ASIDE: Final = 0.5  # tangent up to which the next column counts as straight on
-MEETS: Final = 0.9  # cosine up to which bars meet an edge at right angles
 INSIDE: Final = "inside"
 SLIVER: Final = 1e-3  # of the part of a point: what touches a band does not lie in it
 NEAR: Final = 1.0  # mm by which a column may stand beside its slab
@@ -345,15 +344,20 @@ def _by_flexure(
     sides = c.column.size(along), c.column.size(across)
     met = [gap for normal, gap in zip(c.column.edges, c.column.gaps, strict=True) if _meets(normal, along)]
     y = min(met) + sides[0] if met else None
+    line = c.column.control.segments
+    b_1, b_2 = (max(float(np.ptp(line @ v)), 1.0) for v in (along, across))
+    at_edge = c.column.place != INSIDE
     with unrecorded():
         rule = settings.standard.moment_near_column(
-            SlabJoint(moment, *sides, d, h, y, _panel(c, across, sides[1], settings))
+            SlabJoint(
+                moment, b_1, b_2, sides[1], h, y, _panel(c, across, sides[1], settings), c.column.modified, at_edge
+            )
         )
     if rule is None or not moment > 0.0:
         return None
     whole = rule.width
-    line = shapely.LineString(np.outer([-whole / 2.0, whole / 2.0], across))
-    there = float(line.intersection(c.area.slab.buffer(NEAR)).length)
+    cross = shapely.LineString(np.outer([-whole / 2.0, whole / 2.0], across))
+    there = float(cross.intersection(c.area.slab.buffer(NEAR)).length)
     rule = rule._replace(width=float(np.clip(there, min(sides[1], whole), whole)))  # no further than the slab goes
     f_yd = settings.standard.strengths(settings.concrete, settings.steel, "persistent").f_yd
     need = rule.value / (LEVER * d * f_yd) / rule.width

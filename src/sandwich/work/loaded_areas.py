@@ -107,7 +107,7 @@ class LoadedArea:
         plan, round_ = self._seen(d, standard.control(h, d))
         return column_on(
             plan, h, d, standard, kind="column" if entry.kind == DROP else entry.kind, round_=round_,
-            beta=entry.beta or STATED.get(entry.kind), shear=entry.reinforcement,
+            beta=entry.beta or STATED.get(entry.kind), shear=entry.reinforcement, modified=entry.modified_gamma_f,
         )  # fmt: skip
 
     def _seen(self, d: float, rule: ControlRule) -> tuple[Plan, bool]:

@@ -21,7 +21,7 @@ _NOTHING: Final = 1e-3  # mm
 
 def column_on(
     plan: Plan, h: float, d: float, standard: Standard, *, kind: Kind = "column", round_: bool = False,
-    beta: float | None = None, shear: Shear = "none",
+    beta: float | None = None, shear: Shear = "none", modified: bool = False,
 ) -> SlabColumn:  # fmt: skip
     """A loaded area, what of it lies on its slab, of thickness h and depth d [mm] as a standard sees it.
 
@@ -36,6 +36,8 @@ def column_on(
     check_number("d", d, 1.0, float(h), " mm")
     check_choice("kind", kind, get_args(Kind))
     check_choice("shear", shear, get_args(Shear))
+    if modified and not (standard.modifies_transfer and kind == "column" and beta is None):
+        raise ValueError("modified goes with columns without beta by ACI 318-19; leave it out")
     if beta is not None:
         check_number("beta", beta, 1.0, inf)
     area = plan.area if plan.slab.covers(plan.area) else on_slab(plan.area, plan.slab)
@@ -67,6 +69,7 @@ def column_on(
         at=at,
         beta=beta,
         shear=shear,
+        modified=modified,
     )
 
 

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+import numpy as np
+
 from sandwich.core.trace import clause
 from sandwich.mechanics.block import StressBlock
 
@@ -30,6 +34,34 @@ def beta_1(f_c: float) -> float:
     (0.85, 0.8, 0.65)
     """
     return min(max(0.85 - 0.05 * (f_c - 28.0) / 7.0, 0.65), 0.85)
+
+
+@clause("ACI 318-19, 22.2.1.2, 22.2.2.4.1", formula="epsilon_t = 0.003 (0.85 beta_1 f_c'/(rho f_y) - 1)")
+def epsilon_t(rho: Any, f_c: float, f_y: float) -> Any:
+    """Net tensile strain at nominal strength of a section in bending.
+
+    Parameters
+    ----------
+    rho : float or ndarray
+        Bars in tension over width and effective depth [-].
+    f_c, f_y : float
+        Specified cylinder strength f_c' and yield strength [MPa].
+
+    Returns
+    -------
+    epsilon_t : float or ndarray
+        Strain [-].
+
+    References
+    ----------
+    ACI 318-19, 22.2.1.2, 22.2.2.1, 22.2.2.4.1.
+
+    Examples
+    --------
+    >>> round(float(epsilon_t(0.00833, 28.0, 420.0)), 4)
+    0.0143
+    """
+    return 0.003 * (0.85 * beta_1(f_c) * f_c / (np.maximum(rho, 1e-9) * f_y) - 1.0)
 
 
 def stress_block(f_c: float, f_y: float, *, E_s: float = 200_000.0, controlled: float | None = None) -> StressBlock:

@@ -13,7 +13,17 @@ from sandwich.core.section import Concrete, Steel
 from sandwich.core.situations import check_ultimate
 from sandwich.mechanics.block import StressBlock
 from sandwich.mechanics.crack import FaceCrack
-from sandwich.standards.aci318 import crack_control, cracking, flexure, layers, member, minimum, shear, slab_column
+from sandwich.standards.aci318 import (
+    crack_control,
+    cracking,
+    flexure,
+    layers,
+    member,
+    minimum,
+    shear,
+    slab_column,
+    transfer,
+)
 from sandwich.standards.aci318.columns import ACI318Columns
 from sandwich.standards.aci318.durability import ACI318Cover
 from sandwich.standards.aci318.laps import ACI318Anchorage
@@ -166,13 +176,17 @@ class ACI318(
         """None."""
         return 0.0
 
-    def control(self, h: float, d: float) -> ControlRule:  # noqa: ARG002
+    def control(self, h: float, d: float) -> ControlRule:
         """Where punching is looked at in a slab of thickness h and effective depth d [mm]."""
-        return slab_column.control(h)
+        return slab_column.control(h, d)
 
     def punching(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> Punched:
         """Punching of a loaded area under one combination."""
-        return slab_column.punch(concrete, steel, column, load, self._size_effect(column.d))
+        size, table = self._size_effect(column.d), self._modification(steel)
+        return slab_column.punch(concrete, steel, column, load, size, table)
+
+    def _modification(self, steel: Steel) -> transfer.Modification:
+        return transfer.modification(steel.f_yk / steel.E_s)
 
     def minimum_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
         """Minimum tension steel over a column by 8.6.1.2 [mm2/mm]."""

@@ -12,7 +12,7 @@ from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
 from sandwich.mechanics.block import StressBlock
-from sandwich.standards.aci318 import anchorage, flexure, member, shear
+from sandwich.standards.aci318 import anchorage, flexure, member, shear, transfer
 from sandwich.standards.aci318.standard import ACI318
 from sandwich.standards.aci318_14 import clauses
 from sandwich.standards.arrangement import Floats
@@ -66,6 +66,9 @@ class ACI318Of2014(ACI318):
 
     def _size_effect(self, d: float) -> float:  # noqa: ARG002
         return 1.0
+
+    def _modification(self, steel: Steel) -> transfer.Modification:  # noqa: ARG002
+        return clauses.MODIFICATION
 
     def shear_resistance(self, of: ShearSection) -> Floats:
         """Phi v_c of 22.5.5.1, without shear reinforcement [N/mm]."""

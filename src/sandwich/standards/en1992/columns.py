@@ -95,6 +95,11 @@ def b_e(c_z: Any, y: Any) -> Any:
 class EN1992Columns:
     """What `EN1992` does for bars near columns."""
 
+    @property
+    def modifies_transfer(self) -> bool:
+        """No: beta has the moment."""
+        return False
+
     def top_near_column(self, A_t: float, l_1: float, l_2: float) -> Near | None:
         """9.4.1(2)."""
         return Near(float(a_s_near(A_t)), float(b_near(l_1, l_2)), "9.4.1(2)")

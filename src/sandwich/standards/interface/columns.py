@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple, Protocol
+from typing import Final, NamedTuple, Protocol
+
+LEVER: Final = 0.9  # of the effective depth, of the bars that take a moment
+MEETS: Final = 0.9  # cosine up to which a direction meets an edge at right angles
 
 
 class Near(NamedTuple):
@@ -19,18 +22,22 @@ class Near(NamedTuple):
 class SlabJoint(NamedTuple):
     """Where a slab gives a moment M_sc [N mm] to a column.
 
-    `c_1`, `c_2` are the sides of the column along and across the bars, d their effective depth, h the thickness, `y`
-    the distance from a free edge that the bars meet there to the innermost face of the column, None without one; of a
-    drop panel the distance from the column to its edge across the bars and the thickness of the slab beyond [mm].
+    `b_1`, `b_2` are the sizes of the critical section along and across the bars, `c_2` that of the column across, h the
+    thickness, `y` the distance from a free edge that the bars meet there to the innermost face of the column, None
+    without one; of a drop panel the distance from the column to its edge across the bars and the thickness of the slab
+    beyond [mm]; `modified` is whether flexure may transfer more than usual, `at_edge` whether the column stands at a
+    free edge.
     """
 
     M_sc: float
-    c_1: float
+    b_1: float
+    b_2: float
     c_2: float
-    d: float
     h: float
     y: float | None
     panel: tuple[float, float] | None = None
+    modified: bool = False
+    at_edge: bool = False
 
 
 class Through(NamedTuple):
@@ -43,6 +50,10 @@ class Through(NamedTuple):
 
 class ColumnBars(Protocol):
     """Bars over and through columns."""
+
+    @property
+    def modifies_transfer(self) -> bool:
+        """Whether flexure may transfer more of a moment between slab and column where shear is low."""
 
     def top_near_column(self, A_t: float, l_1: float, l_2: float) -> Near | None:
         """Area of the top bars near an internal column, of what both half panels beside it require.

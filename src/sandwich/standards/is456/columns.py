@@ -65,13 +65,18 @@ def b_flexure(c_2: Any, D: Any) -> Any:
 class IS456Columns:
     """What `IS456` does for bars near columns."""
 
+    @property
+    def modifies_transfer(self) -> bool:
+        """No: 31.3.3 has one value."""
+        return False
+
     def top_near_column(self, A_t: float, l_1: float, l_2: float) -> Near | None:  # noqa: ARG002
         """No rule: strips of the direct design method are none of a finite-element model."""
         return None
 
     def moment_near_column(self, of: SlabJoint) -> Near | None:
         """The part alpha of M within 1.5 D of the column on both sides, 31.3.3."""
-        value = float(alpha(of.c_1 + of.d, of.c_2 + of.d)) * of.M_sc
+        value = float(alpha(of.b_1, of.b_2)) * of.M_sc
         return Near(value, float(b_flexure(of.c_2, of.h)), "31.3.3")
 
     def through_column(self) -> Through | None:
