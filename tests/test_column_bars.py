@@ -189,6 +189,36 @@ def test_a_band_ends_at_the_edge_of_the_slab(tmp_path):
         assert row["demand"] == pytest.approx(steel / (1 + 2 / 3 * math.sqrt(ratio)), rel=1e-3)
 
 
+def test_flexure_takes_more_where_it_is_asked_for(tmp_path, cli):
+    """ACI 318-19, 8.4.2.2.4: bars for all of M_sc at edges and 1.25 gamma_f of it inside, and less of it in shear."""
+    common = {"standard": "ACI 318-19", "bars": mesh(12, 150), "at": [(0.2, 6), (6, 6)]}
+    runs = [slab(tmp_path / str(i), "{}", force=f'"integrated"\n{more}', **common)
+            for i, more in enumerate(("", "modified_gamma_f = true"))]  # fmt: skip
+    usual, found = (f[f["check"].str.startswith("moment")].set_index(["column", "layer"]) for _, f in runs)
+    d = {"x": 214, "y": 202}
+    for at, row in found.iterrows():
+        per_moment = 1e9 / (0.9 * d[at[1][-1]] * 0.9 * 500 * row["width [mm]"])
+        part = 1.0 if at[0] == "c 1" else 1.25 * 0.6
+        assert row["demand"] == pytest.approx(part * row["moment [kNm]"] * per_moment, rel=1e-3)
+        assert row["demand"] > usual.loc[at, "demand"]
+    before, after = (r.frame("punching").set_index("loaded area") for r, _ in runs)
+    assert (after["v_Ed [MPa]"] < before["v_Ed [MPa]"]).all()
+    c = after.loc["c 1"]  # across the edge by flexure alone
+    mean = abs(c["V [kN]"]) * 1e3 / (c["perimeter [mm]"] * c["d [mm]"])
+    assert mean <= c["v_Ed [MPa]"] < 0.5 * before.loc["c 1", "v_Ed [MPa]"]
+    assert "ACI 318-19, Table 8.4.2.2.4" in cli("explain", tmp_path / "1" / "job.toml", "--punching", "c 1")[1]
+    asked = (tmp_path / "1" / "job.toml").read_text()
+    for old, new, wanted in (
+        ("column_bars = {}\n", "", "give zones.plate.column_bars"),
+        ("ACI 318-19", "IS 456:2000", "has one part of a moment for flexure"),
+        ('force = "integrated"', "beta = 1.2", "modified_gamma_f goes with columns without beta"),
+    ):
+        assert old in asked
+        (tmp_path / "1" / "job.toml").write_text(asked.replace(old, new))
+        with pytest.raises(InputError, match=wanted):
+            run_job(tmp_path / "1" / "job.toml", pictures=False)
+
+
 def test_a_panel_with_a_point_that_fails_is_not_checked():
     """Its steel is not known, and less than all of a panel is no answer."""
     rule = Near(1000.0, 1000.0, "9.4.1(2)")

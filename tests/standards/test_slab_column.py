@@ -15,6 +15,7 @@ from sandwich.mechanics.perimeter import Perimeter
 from sandwich.mechanics.region import handed_over
 from sandwich.model.perimeter import Plan, circle, leg, rectangle
 from sandwich.standards.aci318.standard import ACI318
+from sandwich.standards.aci318_14.standard import ACI318Of2014
 from sandwich.standards.column import ColumnLoad
 from sandwich.standards.en1992 import punching
 from sandwich.standards.en1992.standard import EN1992
@@ -130,6 +131,49 @@ def test_second_moments_of_the_critical_section():
     J = 2 * (b1 * d**3 / 12 + d * b1**3 / 12 + b1 * d * (b1 / 2 - away) ** 2) + b2 * d * away**2
     assert edge.second_moments(d)[0, 0] == pytest.approx(J, rel=6e-3)
     assert edge.centroid[0] == pytest.approx(c1 / 2 + d / 2 - away, abs=1.5)
+
+
+@pytest.mark.parametrize(("standard", "strains"), [(ACI, (0.0055, 0.0105)), (ACI318Of2014(), (0.004, 0.010))])
+def test_flexure_takes_more_of_a_moment_where_shear_is_low(standard, strains):
+    """Table 8.4.2.2.4 by hand: gamma_v = 1 - 1.25 x 0.6 of inner columns, none across an edge and at a corner."""
+    d, c = 200.0, 400.0
+    inner, edge, corner = (
+        [column(standard, slab, rectangle(c, c), d, modified=m) for m in (False, True)]
+        for slab in (WIDE, slab_to(-c / 2, -2e4), slab_to(-c / 2, -c / 2))
+    )
+    f, steel, beta_1 = Concrete(30.0), Steel(500.0), 0.85 - 0.05 * 2 / 7
+    across, other = (0.85 * beta_1 * 30.0 / 500.0 / (1.0 + eps / 0.003) for eps in strains)  # the most bars
+
+    def stress(columns, V, e, rho):
+        return [standard.punching(f, steel, q, load(V, e, rho)).v_Ed for q in columns]
+
+    b = c + d
+    J = d * b**3 / 6 + b * d**3 / 6 + d * b * b**2 / 2
+    limit = 0.4 * 0.75 * 0.33 * np.sqrt(30.0) * 4 * b * d
+    for V, rho, part in ((0.999, 0.999, 0.25), (1.001, 0.999, 0.4), (0.999, 1.001, 0.4)):
+        found = stress(inner, V * limit, (50.0, 0.0), rho * other)
+        mean = V * limit / (4 * b * d)
+        np.testing.assert_allclose(found, [mean + V * limit * 50.0 * p * b / 2 / J for p in (0.4, part)], rtol=1e-6)
+    for columns, most in ((edge, 0.75), (corner, 0.5)):
+        u, start = columns[0].control.u, columns[0].control.centroid
+        limit = most * 0.75 * 0.33 * np.sqrt(30.0) * u * d
+        ways = (X, X[::-1])[: 1 if columns is edge else 2]
+        for way in ways:
+            e = start + way * 30.0  # about the centroid: across the edge, or any way at a corner
+            for V, rho, free in ((0.999, 0.999, True), (1.001, 0.999, False), (0.999, 1.001, False)):
+                usual, found = stress(columns, V * limit, e, rho * across)
+                assert usual > 1.01 * V * limit / (u * d)
+                assert found == pytest.approx(V * limit / (u * d) if free else usual, rel=1e-6)
+    # the bars that flexure itself then needs count, too: 0.75 M in 400 + 3 x 240
+    M = 0.9 * 500.0 * 0.9 * d**2 * (c + 3 * 240.0) * other / 0.75
+    for over, part in ((0.999, 0.25), (1.001, 0.4)):
+        found = standard.punching(f, steel, inner[1], replace(load(1e5), moment=np.array([over * M, 0.0]))).v_Ed
+        assert found == pytest.approx(1e5 / (4 * b * d) + over * M * part * b / 2 / J, rel=1e-6)
+    for wrong in ({"beta": 1.2}, {"kind": "loaded area"}):
+        with pytest.raises(ValueError, match="modified goes with columns"):
+            column(standard, WIDE, rectangle(c, c), d, modified=True, **wrong)
+    with pytest.raises(ValueError, match="modified goes with columns"):
+        column(EN, WIDE, rectangle(c, c), d, modified=True)
 
 
 @given(angle=st.floats(0.0, 6.3), e=st.tuples(st.floats(-300, 300), st.floats(-300, 300)))

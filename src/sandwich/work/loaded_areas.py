@@ -188,6 +188,9 @@ def _found(project: Project, faults: Faults) -> list[LoadedArea]:
     for i, a in enumerate(out):
         if not a.entry.is_panel:
             out[i] = replace(a, panel=next((p for p in panels if _holds(p, a, project.standard)), None))
+            if a.entry.modified_gamma_f and out[i].panel is not None:
+                where = f"{project.job.path}, punching"
+                faults.add(where, f"'{a.name}' stands on a drop panel", "take modified_gamma_f out of its entry")
         for b in out[:i]:
             if _overlap(a, b, project.standard):
                 where = f"{project.job.path}, punching"

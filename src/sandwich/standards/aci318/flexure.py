@@ -37,7 +37,7 @@ def beta_1(f_c: float) -> float:
 
 
 @clause("ACI 318-19, 22.2.1.2, 22.2.2.4.1", formula="epsilon_t = 0.003 (0.85 beta_1 f_c'/(rho f_y) - 1)")
-def epsilon_t(rho: Any, f_c: float, f_y: float) -> Any:
+def epsilon_t(rho: Any, f_c: Any, f_y: Any, beta_1: Any) -> Any:
     """Net tensile strain at nominal strength of a section in bending.
 
     Parameters
@@ -46,6 +46,8 @@ def epsilon_t(rho: Any, f_c: float, f_y: float) -> Any:
         Bars in tension over width and effective depth [-].
     f_c, f_y : float
         Specified cylinder strength f_c' and yield strength [MPa].
+    beta_1 : float
+        Depth of the stress block over that of the neutral axis [-].
 
     Returns
     -------
@@ -58,10 +60,10 @@ def epsilon_t(rho: Any, f_c: float, f_y: float) -> Any:
 
     Examples
     --------
-    >>> round(float(epsilon_t(0.00833, 28.0, 420.0)), 4)
+    >>> round(float(epsilon_t(0.00833, 28.0, 420.0, 0.85)), 4)
     0.0143
     """
-    return 0.003 * (0.85 * beta_1(f_c) * f_c / (np.maximum(rho, 1e-9) * f_y) - 1.0)
+    return 0.003 * (0.85 * beta_1 * f_c / (np.maximum(rho, 1e-9) * f_y) - 1.0)
 
 
 def stress_block(f_c: float, f_y: float, *, E_s: float = 200_000.0, controlled: float | None = None) -> StressBlock:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Final
 
 import numpy as np
@@ -93,7 +92,7 @@ def _parts(
     """
     if not column.modified:
         return punching.gamma_v, punching.gamma_v
-    b_o, d = column.control.u, column.d
+    b_o, d, f_c = column.control.u, column.d, concrete.cylinder
     v_uv = load.V / (b_o * d) if b_o > 0.0 else np.inf
     found: list[Part] = []
     for way, rho, moment in zip(np.eye(2), (load.rho_x, load.rho_y), load.moment, strict=True):
@@ -104,9 +103,9 @@ def _parts(
         lost = np.maximum(transfer.BESIDE * column.h - column.gaps[~meets], 0.0).sum()  # past an edge
         width = float(transfer.b_slab(column.size(way[::-1]), column.h)) - float(lost)
         by_moment = most * abs(float(moment)) / (_PHI_FLEXURE * steel.f_yk * LEVER * d * d * width)
-        strain = float(flexure.epsilon_t(max(rho, by_moment), concrete.cylinder, steel.f_yk))
-        k = float(table.k_f(v_uv, strength, strain, **row._asdict()))
-        found.append(partial(transfer.gamma_v_modified, k=k) if k > 1.0 else punching.gamma_v)
+        strain = float(flexure.epsilon_t(max(rho, by_moment), f_c, steel.f_yk, flexure.beta_1(f_c)))
+        k = float(table.k_f(v_uv, strength, strain, *row))
+        found.append(transfer.part_by_shear(k))
     return found[0], found[1]
 
 

@@ -94,7 +94,7 @@ def b_slab(c_2: Any, h: Any, x_panel: Any = np.inf, h_slab: Any = 0.0) -> Any:
     formula="k = most if v_uv <= part phi v_c and epsilon_t >= strain, else 1; corner columns 0.5, epsilon_ty + 0.003; "
     "edge columns, moments across the edge 0.75, epsilon_ty + 0.003; others 0.4, epsilon_ty + 0.008, most 1.25",
 )
-def k_f(v_uv: Any, phi_v_c: Any, epsilon_t: Any, *, part: float, strain: float, most: float) -> Any:
+def k_f(v_uv: Any, phi_v_c: Any, epsilon_t: Any, part: Any, strain: Any, most: Any) -> Any:
     """Factor by which gamma_f may be raised, to 1 at most.
 
     Parameters
@@ -106,7 +106,7 @@ def k_f(v_uv: Any, phi_v_c: Any, epsilon_t: Any, *, part: float, strain: float, 
     epsilon_t : float or ndarray
         Net tensile strain of the bars in b_slab at nominal strength [-].
     part, strain, most : float
-        Row of the table: part of the strength, minimum strain, factor [-].
+        Row of the table: part of the strength, minimum strain, factor, infinite for all by flexure [-].
 
     Returns
     -------
@@ -127,15 +127,15 @@ def k_f(v_uv: Any, phi_v_c: Any, epsilon_t: Any, *, part: float, strain: float, 
 
 
 @clause("ACI 318-19, 8.4.2.2.4, 8.4.4.2.2", formula="gamma_v = 1 - min(k gamma_f, 1)")
-def gamma_v_modified(b_1: Any, b_2: Any, *, k: float) -> Any:
+def gamma_v_modified(gamma_f: Any, k: Any) -> Any:
     """Part of the moment that eccentricity of shear carries where gamma_f is modified.
 
     Parameters
     ----------
-    b_1, b_2 : float or ndarray
-        Sides of the critical section along the span of the moment and across it [mm].
-    k : float
-        Factor on gamma_f [-].
+    gamma_f : float or ndarray
+        Part that flexure transfers by 8.4.2.2.2 [-].
+    k : float or ndarray
+        Factor on it [-].
 
     Returns
     -------
@@ -148,10 +148,10 @@ def gamma_v_modified(b_1: Any, b_2: Any, *, k: float) -> Any:
 
     Examples
     --------
-    >>> round(float(gamma_v_modified(600.0, 600.0, k=1.25)), 3)
+    >>> round(float(gamma_v_modified(0.6, 1.25)), 3)
     0.25
     """
-    return 1.0 - np.minimum(k * gamma_f(b_1, b_2), 1.0)
+    return 1.0 - np.minimum(np.asarray(k) * gamma_f, 1.0)
 
 
 def modification(epsilon_ty: float) -> Modification:
@@ -165,3 +165,8 @@ def modification(epsilon_ty: float) -> Modification:
     return Modification(
         Modified(0.5, across, np.inf), Modified(0.75, across, np.inf), Modified(0.4, other, MORE), k_f
     )  # fmt: skip
+
+
+def part_by_shear(k: float) -> Callable[[float, float], float]:
+    """What shear carries of a moment, from the sizes of the critical section, where gamma_f is k times as much."""
+    return (lambda b_1, b_2: float(gamma_v_modified(gamma_f(b_1, b_2), k))) if k > 1.0 else gamma_v

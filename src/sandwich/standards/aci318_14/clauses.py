@@ -336,7 +336,7 @@ def l_dt(f_y: Any, f_c: Any, d_b: Any) -> Any:
     formula="k = most if v_ug <= part phi v_c and epsilon_t >= strain, else 1; corner columns 0.5, 0.004; "
     "edge columns, moments across the edge 0.75, 0.004; others 0.4, 0.010, most 1.25",
 )
-def k_f(v_ug: Any, phi_v_c: Any, epsilon_t: Any, *, part: float, strain: float, most: float) -> Any:
+def k_f(v_ug: Any, phi_v_c: Any, epsilon_t: Any, part: Any, strain: Any, most: Any) -> Any:
     """Factor by which gamma_f may be raised, to 1 at most.
 
     Parameters
@@ -348,7 +348,7 @@ def k_f(v_ug: Any, phi_v_c: Any, epsilon_t: Any, *, part: float, strain: float, 
     epsilon_t : float or ndarray
         Net tensile strain of the bars in b_slab at nominal strength [-].
     part, strain, most : float
-        Row of the table: part of the strength, minimum strain, factor [-].
+        Row of the table: part of the strength, minimum strain, factor, infinite for all by flexure [-].
 
     Returns
     -------
