@@ -14,7 +14,7 @@ from sandwich.design.walls.checks import PartMaterials, slender_wall
 from sandwich.design.walls.geometry import PartGeometry
 from sandwich.design.walls.sections import SectionStrength
 from sandwich.mechanics.planesection import PlaneSection
-from sandwich.standards.interface import AlternativeWalls, Standard
+from sandwich.standards.interface import AlternativeWalls, MemberCheck, SlenderWall, Standard
 
 Floats = NDArray[np.float64]
 STRIP: Final = 1000.0  # mm
@@ -134,6 +134,30 @@ def _strip(geometry: PartGeometry, steel: WallSteel, of: PartMaterials) -> Plane
     )
 
 
+def _slender(geometry: PartGeometry, steel: WallSteel, of: PartMaterials, situation: str) -> SlenderWall:
+    area = of.cover.curtains * steel.vertical.area * STRIP
+    return replace(slender_wall(geometry, steel, of, situation), bars=area)
+
+
+def _at_places(
+    geometry: PartGeometry, parapet: float, loads: HeadLoads, weight: float
+) -> tuple[list[Floats], Floats]:  # fmt: skip
+    """Axial forces at the head, at mid-height and at the foot, and the moment of the loads at mid-height."""
+    t, h = geometry.thickness, geometry.height
+    own = loads.g * weight * t * STRIP
+    N = [-(loads.P + own * v) for v in (parapet, parapet + h / 2.0, parapet + h)]
+    return N, middle_moment(loads.M, loads.w, h, loads.w_parapet, parapet)
+
+
+def service_deflection(
+    geometry: PartGeometry, parapet: float, steel: WallSteel, of: PartMaterials, standard: AlternativeWalls,
+    loads: HeadLoads, *, weight: float,
+) -> MemberCheck:  # fmt: skip
+    """Deflection of a strip of a bearing wall at mid-height in characteristic combinations, see `bearing_sections`."""
+    N, middle = _at_places(geometry, parapet, loads, weight)
+    return standard.service_deflection(_slender(geometry, steel, of, "characteristic"), N[1], middle)
+
+
 def bearing_sections(
     geometry: PartGeometry, parapet: float, steel: WallSteel, of: PartMaterials, standard: Standard, loads: HeadLoads,
     situation: str, *, weight: float,
@@ -160,14 +184,10 @@ def bearing_sections(
     list of BearingSection
         Three of them.
     """
-    t, h = geometry.thickness, geometry.height
-    own = loads.g * weight * t * STRIP
     head = loads.M - loads.w_parapet * parapet**2 / 2.0
-    middle = middle_moment(loads.M, loads.w, h, loads.w_parapet, parapet)
-    N = [-(loads.P + own * v) for v in (parapet, parapet + h / 2.0, parapet + h)]
+    N, middle = _at_places(geometry, parapet, loads, weight)
     strength = SectionStrength(_strip(geometry, steel, of), standard.member_law(of.concrete, of.steel, situation))
-    area = of.cover.curtains * steel.vertical.area * STRIP
-    slender = replace(slender_wall(geometry, steel, of, situation), bars=area)
+    slender = _slender(geometry, steel, of, situation)
     out = []
     for place, force, first in zip(PLACES, N, (head, middle, np.zeros(len(head))), strict=True):
         if place == "middle" and of.second_order == ALTERNATIVE and isinstance(standard, AlternativeWalls):

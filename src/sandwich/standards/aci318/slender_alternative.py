@@ -179,3 +179,44 @@ def Delta_s(M_a: Any, M_cr: Any, M_n: Any, Delta_cr: Any, Delta_n: Any) -> Any:
     part = 2.0 / 3.0
     over = (M_a - part * M_cr) / (M_n - part * M_cr)
     return np.where(M_a <= part * M_cr, M_a / M_cr * Delta_cr, part * Delta_cr + over * (Delta_n - part * Delta_cr))
+
+
+@clause("ACI 318-19, 11.8.4.2", formula="M_a = M_sa + P_s Delta_s, Delta_s of Table 11.8.4.1 at M_a")
+def M_a(M_sa: Any, P_s: Any, M_cr: Any, M_n: Any, Delta_cr: Any, Delta_n: Any) -> Any:
+    """Moment at midheight in service with that of the deflection, solved for the straight lines of the table.
+
+    Parameters
+    ----------
+    M_sa : float or ndarray
+        Moment of the service loads [N mm].
+    P_s : float or ndarray
+        Axial force in service, compression positive [N].
+    M_cr, M_n : float or ndarray
+        Cracking and nominal moment [N mm].
+    Delta_cr, Delta_n : float or ndarray
+        Deflections at the cracking and the nominal moment [mm].
+
+    Returns
+    -------
+    M_a : float or ndarray
+        Moment, infinite where none balances [N mm].
+
+    References
+    ----------
+    ACI 318-19, 11.8.4.2.
+
+    Examples
+    --------
+    >>> round(float(M_a(4.836e6, 32e3, 21.8715e6, 35.735e6, 4.9468, 57.484)) / 1e6, 4)
+    4.8713
+    """
+    part, M_sa = 2.0 / 3.0, np.asarray(M_sa, dtype=float)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        first = P_s * Delta_cr / M_cr
+        uncracked = np.where(first < 1.0, M_sa / (1.0 - first), np.inf)
+        slope = (Delta_n - part * Delta_cr) / (M_n - part * M_cr)
+        left = 1.0 - P_s * slope
+        cracked = np.where(
+            (left > 0.0) & (M_n > part * M_cr), (M_sa + P_s * part * (Delta_cr - slope * M_cr)) / left, np.inf
+        )
+    return np.where(uncracked <= part * M_cr, uncracked, cracked)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -42,6 +42,29 @@ MAGNIFIED: Final = 1.4  # 6.2.5.3
 F_YT_TORSION: Final = 420.0  # Table 20.2.2.4(a)
 EPS_CU: Final = 0.003  # 22.2.2.1
 BRACED: Final = 1.0  # k of a braced wall, 6.6.4.4.3
+DEFLECTION: Final = "deflection in service"
+MIDHEIGHT: Final = 150.0  # l_c over it, 11.8.1.1(e)
+
+
+class _CrackedWall(NamedTuple):
+    """A slender wall of 11.8 beside its axial force: modulus [MPa], c [mm], I_cr [mm4], moments [N mm]."""
+
+    E_c: float
+    c: Floats
+    I_cr: Floats
+    M_cr: float
+    M_n: Floats
+
+
+def _cracked_wall(of: SlenderWall, P: Floats) -> _CrackedWall:
+    f_c, f_y, h = of.concrete.cylinder, of.steel.f_yk, of.thickness
+    E_c = float(cracking.E_c(f_c))
+    A_s = of.bars / 2.0 if of.depth > h / 2.0 + 1.0 else of.bars  # the bars of one face pull
+    a = (P + A_s * f_y) / (0.85 * f_c * of.length)
+    c = a / float(flexure.beta_1(f_c))
+    I_cr = slender_alternative.I_cr(of.steel.E_s / E_c, A_s, P, h, of.depth, f_y, c, of.length)
+    M_cr = float(slender_alternative.M_cr(layers.f_r(f_c), of.length * h**3 / 12.0, h))
+    return _CrackedWall(E_c, c, I_cr, M_cr, A_s * f_y * (of.depth - a / 2.0) + P * (h - a) / 2.0)
 
 
 class ACI318Walls:
@@ -162,24 +185,29 @@ class ACI318Walls:
     def alternative_moment(self, of: SlenderWall, N: ArrayLike, M: ArrayLike) -> OutOfPlane:
         """Magnified moment of 11.8.3 with the cracked section; its conditions of 11.8.1.1 as limits."""
         P = np.maximum(-np.asarray(N, dtype=float), 0.0)
-        first = np.abs(np.asarray(M, dtype=float))
-        f_c, f_y, h = of.concrete.cylinder, of.steel.f_yk, of.thickness
-        E_c = float(cracking.E_c(f_c))
-        A_s = of.bars / 2.0 if of.depth > h / 2.0 + 1.0 else of.bars  # the bars of one face pull
-        a = (P + A_s * f_y) / (0.85 * f_c * of.length)
-        c = a / float(flexure.beta_1(f_c))
-        I_cr = slender_alternative.I_cr(of.steel.E_s / E_c, A_s, P, h, of.depth, f_y, c, of.length)
-        moment = slender_alternative.M_u_alternative(first, P, of.height, E_c, I_cr)
-        M_cr = float(slender_alternative.M_cr(layers.f_r(f_c), of.length * h**3 / 12.0, h))
-        M_n = A_s * f_y * (of.depth - a / 2.0) + P * (h - a) / 2.0
-        eps_t = EPS_CU * (of.depth - c) / c
+        first, f_c, h = np.abs(np.asarray(M, dtype=float)), of.concrete.cylinder, of.thickness
+        s = _cracked_wall(of, P)
+        moment = slender_alternative.M_u_alternative(first, P, of.height, s.E_c, s.I_cr)
+        eps_t = EPS_CU * (of.depth - s.c) / s.c
         phi = self._phi(eps_t, of.steel)
         limits = (
             MemberCheck("axial stress", "11.8.1.1(d)", P / (of.length * h), np.full(P.shape, 0.06 * f_c), "MPa"),
-            MemberCheck("cracking moment", "11.8.1.1(c)", np.full(P.shape, M_cr), phi * M_n, "N mm"),
+            MemberCheck("cracking moment", "11.8.1.1(c)", np.full(P.shape, s.M_cr), phi * s.M_n, "N mm"),
             MemberCheck("tension-controlled", "11.8.1.1(b)", np.full(P.shape, self._controlled(of.steel)), eps_t, "-"),
         )
         return OutOfPlane(np.asarray(moment), P > 0.0, "11.8.3", limits)
+
+    def service_deflection(self, of: SlenderWall, N: ArrayLike, M: ArrayLike) -> MemberCheck:
+        """Deflection of 11.8.4 with that of the axial force, l_c/150 at most."""
+        P = np.maximum(-np.asarray(N, dtype=float), 0.0)
+        s, l_c = _cracked_wall(of, P), of.height
+        at_cr = slender_alternative.Delta(s.M_cr, l_c, s.E_c, of.length * of.thickness**3 / 12.0)
+        at_n = slender_alternative.Delta(s.M_n, l_c, s.E_c, s.I_cr)
+        M_a = slender_alternative.M_a(np.abs(np.asarray(M, dtype=float)), P, s.M_cr, s.M_n, at_cr, at_n)
+        found = np.where(
+            np.isfinite(M_a), slender_alternative.Delta_s(M_a, s.M_cr, s.M_n, at_cr, at_n), np.inf
+        )  # fmt: skip
+        return MemberCheck(DEFLECTION, "11.8.1.1(e), 11.8.4", found, np.full(P.shape, l_c / MIDHEIGHT), "mm")
 
     def _phi(self, eps_t: Floats, steel: Steel) -> Floats:
         """Factor of Table 21.2.2 [-]."""

@@ -210,6 +210,9 @@ class AlternativeWalls(Protocol):
     def alternative_moment(self, of: SlenderWall, N: ArrayLike, M: ArrayLike) -> OutOfPlane:
         """Design moment at mid-height from that of the loads [N mm] beside axial forces (k,) [N]."""
 
+    def service_deflection(self, of: SlenderWall, N: ArrayLike, M: ArrayLike) -> MemberCheck:
+        """Deflection at mid-height in service, from the moment of the loads [N mm] beside axial forces (k,) [N]."""
+
 
 class Walls(Protocol):
     """Walls, piers and lintels."""

@@ -16,14 +16,22 @@ from sandwich.core.errors import Faults
 from sandwich.core.status import Status
 from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
 from sandwich.design.walls.bars import Cover, WallSteel
-from sandwich.design.walls.bearing import STRIP, BearingSection, HeadLoads, bearing_sections, effective_width
+from sandwich.design.walls.bearing import (
+    ALTERNATIVE,
+    STRIP,
+    BearingSection,
+    HeadLoads,
+    bearing_sections,
+    effective_width,
+    service_deflection,
+)
 from sandwich.design.walls.checks import BENDING, PartMaterials, no_room, wall_part
 from sandwich.design.walls.footing import Footing, FootingForces, ground_checks, section_checks
 from sandwich.design.walls.geometry import PartGeometry
 from sandwich.job.bars import Parallel
 from sandwich.job.plain_walls import BearingWall, FootingWall
 from sandwich.project.project import Project
-from sandwich.standards.interface import MemberCheck
+from sandwich.standards.interface import AlternativeWalls, MemberCheck
 from sandwich.work.walls.settings import refuse_unused
 
 Floats = NDArray[np.float64]
@@ -46,12 +54,22 @@ class SizedFooting:
 
 @dataclass(frozen=True)
 class CheckedBearing:
-    """A bearing wall with its bars and sections by situation, the steel it has to have, and its combinations."""
+    """A bearing wall with its bars and sections by situation, the steel it has to have, and its combinations.
+
+    `service` is a check of characteristic combinations, with their names, where a method asks for one.
+    """
 
     name: str
     steel: WallSteel
     sections: tuple[tuple[BearingSection, tuple[str, ...]], ...]
     least: tuple[MemberCheck, ...]
+    service: tuple[tuple[MemberCheck, tuple[str, ...]], ...] = ()
+
+    @property
+    def holds(self) -> bool:
+        """Whether its sections do, and what its method asks in service."""
+        used = [s.utilisation for s, _ in self.sections] + [c.utilisation for c, _ in self.service]
+        return all(u.max() <= HELD for u in used)
 
 
 def check_plain(project: Project, faults: Faults) -> None:
@@ -65,12 +83,16 @@ def check_plain(project: Project, faults: Faults) -> None:
             faults.add(where, f"no case is called '{case}'", there)
         if isinstance(wall, BearingWall):
             refuse_unused(job, (key, name), wall, project.standard, faults)
-    service = [r for r in project.combinations.service().rows if r.situation == "characteristic"]
-    if job.footing_walls and not service:
+    asking = [("footing_walls", "the ground")] if job.footing_walls else []
+    asking += [(f"bearing_walls.{n}.second_order", "its deflection") for n, w in job.bearing_walls.items()
+               if w.second_order == ALTERNATIVE]  # fmt: skip
+    for key, what in asking if not _characteristic(project) else []:
         remedy = 'list one, or let [rules] make them: situations = ["persistent", "characteristic"]'
-        faults.add(
-            f"{job.path}, footing_walls", "no characteristic combination, which the ground is checked for", remedy
-        )
+        faults.add(f"{job.path}, {key}", f"no characteristic combination, which {what} is checked for", remedy)
+
+
+def _characteristic(project: Project) -> list[Row]:
+    return [r for r in project.combinations.service().rows if r.situation == "characteristic"]
 
 
 def _factors(rows: list[Row], case: str) -> Floats:
@@ -95,7 +117,7 @@ def bearing_wall(project: Project, name: str) -> CheckedBearing:
     while low < high:  # more steel never carries less
         middle = (low + high) // 2
         found = made(verticals[middle], horizontal)
-        good = all(s.utilisation.max() <= HELD for s, _ in found.sections) and not _short(found, "vertical")
+        good = found.holds and not _short(found, "vertical")
         low, high = (low, middle) if good else (middle + 1, high)
     for horizontal in horizontals:  # the minimum of horizontal bars may follow the vertical ones
         found = made(verticals[low], horizontal)
@@ -134,7 +156,14 @@ def _bearing(project: Project, name: str, w: BearingWall, steel: WallSteel) -> C
             *project.standard.wall_steel(replace(part, length=1e3 * w.height), nothing, nothing),
             *no_room(steel, cover, w.thickness),
         ]
-    return CheckedBearing(name, steel, tuple(sections), tuple(least))
+    service: tuple[tuple[MemberCheck, tuple[str, ...]], ...] = ()
+    if of.second_order == ALTERNATIVE and isinstance(project.standard, AlternativeWalls):
+        mine = _characteristic(project)
+        check = service_deflection(
+            geometry, 1e3 * w.parapet, steel, of, project.standard, head_loads(w, mine), weight=w.weight * 1e-6
+        )
+        service = ((check, tuple(r.name for r in mine)),)
+    return CheckedBearing(name, steel, tuple(sections), tuple(least), service)
 
 
 def head_loads(w: BearingWall, rows: list[Row]) -> HeadLoads:
@@ -172,15 +201,18 @@ def bearing_frame(walls: list[CheckedBearing]) -> pd.DataFrame:
             use = float(s.utilisation[i])
             rows.append({
                 "wall": w.name, "section": s.place, "check": BENDING, "utilisation": use,
-                "N [kN/m]": s.N[i] / 1e3, "M first order [kNm/m]": s.first[i] / 1e6, "M [kNm/m]": s.moment[i] / 1e6,
-                "capacity [kNm/m]": s.capacity[i] / 1e6, "combination": names[i], "clause": s.clause,
+                "demand": s.moment[i] / 1e6, "capacity": s.capacity[i] / 1e6, "unit": "kNm/m",
+                "N [kN/m]": s.N[i] / 1e3, "M first order [kNm/m]": s.first[i] / 1e6,
+                "combination": names[i], "clause": s.clause,
                 "bars [mm]": text, "status": _status(use, s.note or BENDING),
             })  # fmt: skip
-        for c in w.least:
-            use = float(c.utilisation.max())
+        for c, names in (*w.service, *((c, ("",)) for c in w.least)):
+            i = int(np.argmax(c.utilisation))
+            use = float(c.utilisation[i])
             rows.append({
-                "wall": w.name, "section": "", "check": c.name, "utilisation": use, "clause": c.clause,
-                "bars [mm]": text, "combination": "", "status": _status(use, c.name),
+                "wall": w.name, "section": "middle" if names[0] else "", "check": c.name, "utilisation": use,
+                "demand": float(c.demand[i]), "capacity": float(c.capacity[i]), "unit": c.unit, "clause": c.clause,
+                "bars [mm]": text, "combination": names[min(i, len(names) - 1)], "status": _status(use, c.name),
             })  # fmt: skip
     return pd.DataFrame(rows).sort_values("utilisation", ascending=False, kind="stable").reset_index(drop=True)
 
@@ -273,7 +305,7 @@ def _checks(
                 out[old] = row
 
     if ground:
-        rows = [r for r in project.combinations.service().rows if r.situation == "characteristic"]
+        rows = _characteristic(project)
         forces, _ = _forces(w, f, rows)
         s = w.soil
         take(
