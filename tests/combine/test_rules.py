@@ -78,6 +78,13 @@ BY_HAND = {
     "ASCE 7-16 allowable": ({"D": G, "L": Q, "S": S, "W": W}, ASCE, "characteristic", """
         1 D\n 1 D + 1 L\n 1 D + 1 S\n 1 D + 0.75 L + 0.75 S\n 1 D + 0.6 W\n 1 D + 0.75 L + 0.45 W
         1 D + 0.75 S + 0.45 W\n 1 D + 0.75 L + 0.75 S + 0.45 W\n 0.6 D + 0.6 W"""),
+    # 0.7 E_v = 0.14 D, 0.525 E_v = 0.105 D; rho = 1.3
+    "ASCE 7-22 allowable, seismic": ({"D": G, "L": Q, "S": S, "E": E}, {**ASCE, "code": "ASCE 7-22", "S_DS": 1.0, "rho": 1.3},
+                                     "characteristic", "\n".join(
+        ["1 D", "1 D + 1 L", "1 D + 0.7 S", "1 D + 0.75 L + 0.525 S"]
+        + [line.replace("E", f"{part} E") for sign in "+-" for line, part in (
+            (f"1.14 D {sign} E", 0.91), (f"0.46 D {sign} E", 0.91), (f"1.105 D + 0.75 L {sign} E", 0.6825),
+            (f"1.105 D + 0.1 S {sign} E", 0.6825), (f"1.105 D + 0.75 L + 0.1 S {sign} E", 0.6825))])),
     "ASCE earth resists or adds": ({"D": G, "H": {"kind": "earth"}}, ASCE, "persistent", "1.4 D + 1.6 H\n 1.4 D + 0.9 H"),
     "IS gravity": ({"DL": G, "IL": Q}, IS, "persistent", "1.5 DL\n 1.5 DL + 1.5 IL"),
     "IS wind": ({"DL": G, "IL": Q, "WL": W}, IS, "persistent",

@@ -266,7 +266,8 @@ def test_a_footing_is_sized_and_one_that_overturns_is_told(tmp_path):
     found = rows(tmp_path, RULED + footing(footing_length=None, width=None, depth=None))
     assert (found["utilisation"] <= 1.0).all()
     assert found["status"].eq("ok").all()
-    length, width, _ = map(float, found["footing [m]"].iloc[0].split(" x "))
+    length, width, _ = (float(v.removesuffix(" m")) for v in str(found["footing"].iloc[0]).split(" x "))
+    assert [v * 10 for v in ((length - 3.0) / 2.0, width)] == pytest.approx([round(length * 5 - 15), round(width * 10)])
     # one step narrower the ground does not carry it
     less = rows(tmp_path, RULED + footing(footing_length=length, width=round(width - 0.1, 3), depth=None))
     assert (less.loc[["bearing pressure", "sliding", "overturning"], "utilisation"] > 1.0).any()
@@ -291,6 +292,25 @@ wind = [{ case = "W", wall = 1.0 }]
     frame = run_job(job(tmp_path, text), pictures=False).frame("bearing walls")
     assert frame["status"].eq("ok").all()
     assert pd.read_csv(tmp_path / "results" / "bearing_walls.csv").shape == frame.shape
+    # of upright bars the next lighter ones do not hold
+    rule = "rule = { diameters = [8, 10, 12], spacing_min = 100, spacing_max = 200, spacing_step = 50 }\n"
+    windy = text.replace("wall = 1.0 }]", f"wall = 12.0 }}]\n{rule}")
+    chosen = str(run_job(job(tmp_path, windy), pictures=False).frame("bearing walls")["bars [mm]"].iloc[0])
+    area = {f"{d}/{s}": d**2 / s for d in (8, 10, 12) for s in (100, 150, 200)}
+    bars, level = re.fullmatch(r"v (\S+) h (\S+)", chosen).groups()
+    assert min(area.values()) < area[bars] < max(area.values())
+    lighter = max((b for b in area if area[b] < area[bars]), key=area.get)
+    for of, holds in ((bars, True), (lighter, False)):
+        given = windy.replace(rule, "")
+        for way, laid in (("vertical", of), ("horizontal", level)):
+            given += "{} = {{ diameter = {}, spacing = {} }}\n".format(way, *laid.split("/"))
+        again = run_job(job(tmp_path, given), pictures=False).frame("bearing walls")
+        assert again["status"].eq("ok").all() == holds
+    path = job(tmp_path, windy, "ACI 318-19")
+    path.write_text(path.read_text().replace("[output]", '[output]\nunits = "US"'))
+    run_job(path, pictures=False)
+    told = pd.read_csv(tmp_path / "results" / "bearing_walls.csv")["bars [in]"].iloc[0]
+    assert re.fullmatch(r"v 0\.\d+/\d+\.\d+ h 0\.\d+/\d+\.\d+", told)
     wrong = text.replace('case = "G", line = 60', 'case = "X", line = 60, point = 3').replace(
         "height = 4.0", "hight = 4.0"
     )

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from sandwich.combine.table import Row
 from sandwich.core.errors import Faults
+from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status
 from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
 from sandwich.design.walls.bars import Cover, WallSteel
@@ -195,7 +196,7 @@ def bearing_frame(walls: list[CheckedBearing]) -> pd.DataFrame:
     """One row a wall, section and check, the worst first."""
     rows = []
     for w in walls:
-        text = f"v {w.steel.vertical} h {w.steel.horizontal}"
+        text = Sentence("v {} h {}", w.steel.vertical, w.steel.horizontal)
         for s, names in w.sections:
             i = int(np.argmax(s.utilisation))
             use = float(s.utilisation[i])
@@ -327,14 +328,14 @@ def footing_frame(walls: list[SizedFooting]) -> pd.DataFrame:
     rows = []
     for w in walls:
         f = w.footing
+        size = Sentence("{} x {} x {}", *(Measure(v / 1e3, "m", "g") for v in (f.length, f.width, f.depth)))
         for c, combination in w.checks:
             unit, scale = SHOWN.get(c.unit, (c.unit, 1.0))
             use = float(c.utilisation[0])
             rows.append({
                 "wall": w.name, "check": c.name, "utilisation": use, "demand": c.demand[0] * scale,
                 "capacity": c.capacity[0] * scale, "unit": unit, "combination": combination, "clause": c.clause,
-                "footing [m]": f"{f.length / 1e3:g} x {f.width / 1e3:g} x {f.depth / 1e3:g}",
-                "bars [mm]": f"across {f.across}, along {f.along}", "note": c.note,
+                "footing": size, "bars [mm]": Sentence("across {}, along {}", f.across, f.along), "note": c.note,
                 "status": _status(use, c.name),
             })  # fmt: skip
     return pd.DataFrame(rows).sort_values("utilisation", ascending=False, kind="stable").reset_index(drop=True)
