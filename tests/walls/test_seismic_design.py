@@ -127,6 +127,20 @@ def test_is_13920_by_hand(tmp_path):
     assert checks.loc["tension of the end", "capacity"] == pytest.approx(0.87 * 500 * A_s / 1e3, rel=1e-6)
     assert A_s >= 0.008 * row["length [mm]"] * T
     assert (checks["utilisation"] <= 1.0 + 1e-9).all()
+    # 10.4.2 and Annex A: the web carries its part of the moment, 20 mm above the base; the ends have the rest
+    result = designed(tmp_path / "more", "IS 456:2000", "{}", g=3.0, e=4.0)
+    rows = foot(result)
+    row = rows.loc[rows["demand"].idxmax()]
+    checks = result.frame("boundary checks").query(f"storey == 'storey 1' and end == '{row.name}'").set_index("check")
+    N, M, length = 3.0 * G * 1e3 * L, 4.0 * 300e3 * (6000 - 20), row["provided over [mm]"]
+    phi = 0.87 * 500 * result.frame("wall bars")["vertical [%]"].iloc[0] / 100 / 37.5
+    of, beta = N / (37.5 * L * T), 0.87 * 500 / 0.0035 / 200e3
+    x = (phi + of) / (2 * phi + 0.36)
+    assert x < 1 / (1 + beta)
+    M_uv = phi * ((1 + of / phi) * (0.5 - 0.416 * x) - x**2 * (0.168 + beta**2 / 3)) * 37.5 * T * L**2
+    share, couple = N * length / L, (M - M_uv) / (L - length)
+    assert checks.loc["axial force of the end", "demand"] == pytest.approx((share + couple) / 1e3, rel=1e-4)
+    assert checks.loc["tension of the end", "demand"] == pytest.approx((couple - 0.8 * share) / 1e3, rel=1e-4)
 
 
 GIVEN = """
@@ -245,6 +259,21 @@ def test_shear_weaker_than_bending_has_the_smaller_factor():
         shear = next(c for c in checks if c.name == "shear in plane")
         assert float(shear.capacity[0]) == pytest.approx(phi * V_n, rel=1e-6)
         assert ("21.2.4.1" in shear.clause) == (phi < 0.7)
+
+
+@pytest.mark.parametrize(("h_w", "wanted"), [(3000.0, 0.25 + 0.5 * 0.4 * 0.35), (4999.0, 0.25), (5001.0, 0.25)])
+def test_upright_bars_of_squat_walls_of_is_13920(h_w, wanted):
+    """Table 1: 0.0025 + 0.5 (1 - h_w/l_w)(rho_h - 0.0025) where a wall is lower than long."""
+    part = WallPart(
+        concrete=Concrete(37.5, "cube"), steel=Steel(500.0), situation="seismic", length=5000.0, thickness=250.0,
+        height=3000.0, along=0.006, across=0.003, diameters=(12.0, 12.0), spacings=(200.0, 200.0),
+    )  # fmt: skip
+    of = SeismicShear(
+        part=part, h_w=h_w, h_s=3000.0, z=0.0, storeys=1, M_u_base=1e9, M_R_base=1e9, M_n_base=1e9, M_pr_base=1.2e9,
+        xi=0.2, asked=SeismicDemand(),
+    )  # fmt: skip
+    found = {c.name: c for c in IS456().seismic_shear(of, [1e5], [-1e6], [1e9])[2]}["minimum vertical"]
+    assert float(found.demand[0]) == pytest.approx(wanted, abs=2e-4)
 
 
 def test_wall_piers_of_aci_318():
