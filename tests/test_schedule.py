@@ -149,7 +149,7 @@ def test_a_coupling_beam_with_diagonals(standard, tmp_path):
     links, cross = rows.loc["links"], rows.loc["cross ties of diagonals"]
     assert links[["number of bars", "a [mm]", "b [mm]"]].tolist() == [14, 140, 940]
     assert cross[["number of bars", "a [mm]"]].tolist() == [14 * (6 - 2), 140]
-    chords, beyond = (float(v) for v in re.findall(r"(?:chords|diagonals) (\d+)", row["bars into the walls [mm]"]))
+    chords, beyond = (float(v) for v in re.findall(r"(?:chords|diagonals) (\d+)", str(row["bars into the walls"])))
     assert rows.loc["chords", "length [m]"] == pytest.approx((1000 + 2 * chords) / 1e3, abs=0.026)
     assert rows.loc["chords", "number of bars"] == 2 * float(result.frame("wall bars").set_index("kind").loc[
         "lintel", "each chord [mm]"].split("x")[0])  # fmt: skip

@@ -291,10 +291,14 @@ def _used(z: ZoneInput, u: Ultimate, given: Given, ultimate: Combinations, setti
 
 def extra_text(given: Given, settings: Settings) -> dict[str, Sentence]:
     """Extra bars of each layer in words: bars and how many points have them."""
-    out: dict[str, list[Sentence]] = {}
+    there: dict[tuple[int, ParallelBars], NDArray[np.bool_]] = {}
     for e in given.extra:
-        told = Sentence("{} at {} points", e.bars, str(int(e.at.sum())))
-        out.setdefault(settings.names[e.layer], []).append(told)
+        there[e.layer, e.bars] = there.get((e.layer, e.bars), False) | e.at
+    out: dict[str, list[Sentence]] = {}
+    for (layer, bars), at in there.items():
+        count = int(at.sum())
+        told = Sentence("{} at {}", bars, f"{count} point{'s' if count > 1 else ''}")
+        out.setdefault(settings.names[layer], []).append(told)
     return {name: Sentence.joined(", ", each) for name, each in out.items()}
 
 

@@ -8,6 +8,7 @@ from typing import Final
 
 import pandas as pd
 
+from sandwich.core.shown import Measure, Sentence
 from sandwich.core.status import Status
 from sandwich.design.walls.checks import PartCheck
 from sandwich.design.walls.ends import HELD, EndCheck
@@ -33,7 +34,7 @@ SHEAR: Final = [
 ]  # fmt: skip
 BEAMS: Final = [
     "wall", "storey", "part", "clear span [mm]", "l_n/h", "V [kN]", "V without diagonals [kN]", "diagonals",
-    "provided diagonals [mm]", "links [mm]", "angle [deg]", "bars into the walls [mm]", "combination", "utilisation",
+    "provided diagonals [mm]", "links [mm]", "angle [deg]", "bars into the walls", "combination", "utilisation",
     "governing check", "clause", "status",
 ]  # fmt: skip
 BEAM_CHECKS: Final = [
@@ -115,9 +116,9 @@ def shears_frame(shears: list[CheckedShear]) -> pd.DataFrame:
     return pd.DataFrame(rows, columns=SHEAR)
 
 
-def _into(a: BeamAnchorage) -> str:
+def _into(a: BeamAnchorage) -> Sentence:
     """How far bars go into the walls."""
-    return f"{a.which} {a.length.value:.0f}{'' if a.how == STRAIGHT else f' {a.how}'}"
+    return Sentence(f"{a.which} {{}}{'' if a.how == STRAIGHT else f' {a.how}'}", Measure(a.length.value, "mm", ".0f"))
 
 
 def beams_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
@@ -131,7 +132,7 @@ def beams_frame(beams: list[CheckedBeam]) -> pd.DataFrame:
             "diagonals": "required" if b.need.required else "allowed" if b.need.allowed else "not allowed",
             "provided diagonals [mm]": s.diagonals or "", "links [mm]": s.links,
             "angle [deg]": math.degrees(b.laid.alpha) if b.laid is not None else math.nan,
-            "bars into the walls [mm]": "; ".join(_into(a) for a in b.anchored),
+            "bars into the walls": Sentence.joined("; ", [_into(a) for a in b.anchored]),
             "combination": b.combination, "utilisation": b.worst.check.utilisation,
             "governing check": b.worst.check.name, "clause": b.need.clause,
             "status": _cured(b.checks),
