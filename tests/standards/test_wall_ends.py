@@ -15,6 +15,11 @@ L, T = 4000.0, 300.0
 ACI, EN, IS = ACI318(), EN1992.recommended(), IS456()
 
 
+def remedy(need):
+    """What would do where the wall cannot have it."""
+    return "; ".join(str(c.note) for c in need.limits if c.utilisation.max() > 1.0)
+
+
 def end(N=4e6, M=8e9, c=1000.0, **more):
     """The end of a tall wall at its base under one demand."""
     plain = WallEnd(
@@ -48,12 +53,12 @@ def test_aci_318_by_displacement():
     # 3/8 of the length asks for 300 mm, which a wall of 250 mm has not
     deep = ACI.boundary(moved(0.01, c=1600.0, t=250.0))
     assert deep.width == 300.0
-    assert deep.remedy.startswith("300 mm of thickness")
+    assert remedy(deep).startswith("300 mm of thickness")
     # (0.025 c l_w)^(1/2) is 316 mm; the capacity at three times the shear is (4 - 44.4/50 - 0.69)/100
     wide = ACI.boundary(moved(0.02, t=300.0))
     capacity = (4 - 4000 / 300 * 1000 / 300 / 50 - 3e6 / (0.66 * math.sqrt(30) * L * T)) / 100
-    assert (capacity < 1.5 * 0.02) == ("for the drift" in wide.remedy)
-    assert ACI.boundary(moved(0.01, t=320.0)).remedy == ""
+    assert (capacity < 1.5 * 0.02) == ("for the drift" in remedy(wide))
+    assert remedy(ACI.boundary(moved(0.01, t=320.0))) == ""
 
 
 def test_aci_318_by_stress():
@@ -82,8 +87,8 @@ def test_en_1998_up_the_height():
     assert (above.needed, above.trigger) == (False, "above the critical height")
     assert EN.boundary(end(N=3.5e6)).trigger == "nu_d up to 0.15"
     heavy = EN.boundary(end(N=11e6))
-    assert "less axial force: 0.46 of 0.40" in heavy.remedy
-    assert "0.35" in EN.boundary(end(N=11e6, asked=SeismicDemand(high=True, T_1=0.6, T_C=0.5))).remedy
+    assert "less axial force: 0.46 of 0.40" in remedy(heavy)
+    assert "0.35" in remedy(EN.boundary(end(N=11e6, asked=SeismicDemand(high=True, T_1=0.6, T_C=0.5))))
     assert EN.boundary(end(asked=SeismicDemand(high=True))).spacing == 96.0  # 6 x 16 below 125 and b_0/2
     assert EN.boundary(end(d_b=25.0)).spacing == 115.0  # half of the core of 230
     assert EN.boundary(end(asked=SeismicDemand(class_b=True))).ties >= base.ties

@@ -66,7 +66,7 @@ def test_hooks_and_heads_where_they_are_not(tmp_path):
         assert checks.loc["anchorage in the walls", "demand"] == pytest.approx(psi_p * headed(d), rel=1e-6)
     assert checks.loc["anchorage in the walls", "status"] == "exceeded: thinner chords, or a longer wall beside it"
     _, checks, told = beam(tmp_path / "thin", "ACI 318-19", d=12, holes=near)
-    assert told == "chords 188 headed"  # 150 mm at least
+    assert told == "chords 188 mm headed"  # 150 mm at least
     assert checks.loc["anchorage in the walls", "clause"] == "18.10.2.5(a), 25.4.4.2"
     _, checks, told = beam(tmp_path / "14", "ACI 318-14", d=12, holes=near)
     assert checks.loc["anchorage in the walls", "demand"] == pytest.approx(1.25 * 0.19 * 420 * 12 / math.sqrt(30))

@@ -212,7 +212,9 @@ def _laps(sheet: Sheet, project: Project, cuts: WallCuts, parts: list[CheckedPar
 def _put_checks(sheet: Sheet, of: str, checks: tuple[EndCheck, ...]) -> None:
     for c in checks:
         step = result_step(c.check)
-        sheet.add(replace(step, title=f"{of}{c.check.name}", formula=c.remedy if c.check.utilisation > HELD else ""))
+        sheet.add(
+            replace(step, title=f"{of}{c.check.name}", formula=str(c.remedy) if c.check.utilisation > HELD else "")
+        )
 
 
 def _put_cases(sheet: Sheet, cuts: WallCuts, station: Station, combination: int) -> None:

@@ -81,6 +81,11 @@ class Sentence:
         object.__setattr__(self, "of", of)
 
     @classmethod
+    def mm(cls, form: str, *lengths: float) -> Sentence:
+        """A text with lengths in whole millimetres."""
+        return cls(form, *(Measure(v, "mm", ".0f") for v in lengths))
+
+    @classmethod
     def joined(cls, between: str, parts: Sequence[Sized | str]) -> Sentence:
         """Several with a text between them."""
         return cls(between.join(["{}"] * len(parts)), *parts)
@@ -91,6 +96,9 @@ class Sentence:
 
     def __str__(self) -> str:
         return self.in_units(SI)
+
+
+Words = Sentence | str
 
 
 @dataclass(frozen=True)

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import Final
+from typing import Final, overload
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
+
+from sandwich.core.shown import Sentence, Words
 
 
 class Status(StrEnum):
@@ -27,9 +29,13 @@ class Status(StrEnum):
     EXCEEDED = "exceeded"
     FAILS = "fails"
 
-    def because(self, reason: str) -> str:
+    @overload
+    def because(self, reason: str) -> str: ...
+    @overload
+    def because(self, reason: Sentence) -> Sentence: ...
+    def because(self, reason: Words) -> Words:
         """The status as tables have it, with its reason."""
-        return f"{self}: {reason}"
+        return f"{self}: {reason}" if isinstance(reason, str) else Sentence(f"{self}: {{}}", reason)
 
 
 POINT_FAILS: Final = Status.NOT_CHECKED.because("the point fails")
@@ -52,5 +58,5 @@ def status_of(text: str) -> Status:
 def is_status(column: ArrayLike, *any_of: Status) -> NDArray[np.bool_]:
     """Rows of a column of statuses with one of these, shape (n,)."""
     texts = np.asarray(column, dtype=object).tolist()
-    known = {text: status_of(text) in any_of for text in set(texts)}
+    known = {text: status_of(str(text)) in any_of for text in set(texts)}
     return np.fromiter((known[text] for text in texts), dtype=bool, count=len(texts))

@@ -182,7 +182,7 @@ def _slender(project: Project, parts: list[CheckedPart]) -> Iterator[WarningNote
     found: dict[str, list[CheckedPart]] = {}
     for c in parts:
         zone = c.wall.zone_at(c.part)
-        if of_first_order(project.job.zones[zone]) and any(k.note.startswith(SECOND_ORDER) for k in c.checks):
+        if of_first_order(project.job.zones[zone]) and any(str(k.note).startswith(SECOND_ORDER) for k in c.checks):
             found.setdefault(zone, []).append(c)
     for zone, of in found.items():
         p = of[0].part

@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.shown import Words
 from sandwich.core.trace import clause
 from sandwich.design.walls.bars import WallSteel
 from sandwich.design.walls.checks import PartMaterials, slender_wall
@@ -56,7 +57,7 @@ class BearingSection:
     capacity: Floats
     utilisation: Floats
     clause: str
-    note: str = ""
+    note: Words = ""
 
 
 @clause("equilibrium; ACI 318-19, 11.2.3.1", formula="b = min(spacing, bearing + 4 t)")

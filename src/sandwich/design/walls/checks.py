@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.core.section import Concrete, Steel
+from sandwich.core.shown import Words
 from sandwich.design.walls.bars import Cover, LintelSteel, Placed, WallSteel, effective_depth, place_lintel, place_wall
 from sandwich.design.walls.demands import Acting, Demand, corners
 from sandwich.design.walls.geometry import PartGeometry, Sheared, sheared
@@ -69,7 +70,7 @@ class PartCheck:
     unit: str
     utilisation: float
     index: int = NONE
-    note: str = ""
+    note: Words = ""
     way: float = 1.0
 
 

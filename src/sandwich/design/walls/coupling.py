@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 from typing import Final
 
+from sandwich.core.shown import Sentence
 from sandwich.design.walls.bars import Cover, Diagonals, LintelSteel
 from sandwich.design.walls.checks import NONE, SEISMIC, PartMaterials, governs, lintel_part
 from sandwich.design.walls.ends import EndCheck
@@ -64,7 +65,7 @@ def room(b: float, laid: LaidDiagonals, own: Diagonals, inside: float) -> EndChe
     inner = 2.0 * ties + columns * own.diameter + (columns - 1) * max(CLEAR, own.diameter)
     inner = inner if laid.whole else max(inner, laid.core[0])
     takes = 2.0 * inside + inner + 2.0 * (ties + own.diameter)
-    check = one_check(ROOM, "geometry", takes, b, "mm", f"{takes:.0f} mm of thickness, or thinner diagonals")
+    check = one_check(ROOM, "geometry", takes, b, "mm", Sentence.mm("{} of thickness, or thinner diagonals", takes))
     return EndCheck(replace(governs(check), index=NONE), check.note)
 
 

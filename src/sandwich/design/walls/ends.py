@@ -10,6 +10,7 @@ from typing import Final
 
 import numpy as np
 
+from sandwich.core.shown import Measure, Sentence, Words
 from sandwich.design.bar_sets import BarRule
 from sandwich.design.walls.bars import BarGroup, Cover, Ties, WallSteel, place_wall
 from sandwich.design.walls.checks import NONE, PartCheck, governs
@@ -28,7 +29,7 @@ class EndCheck:
     """One check of an end, with what would do where it fails."""
 
     check: PartCheck
-    remedy: str
+    remedy: Words
 
 
 def laid_end(length: float, thickness: float, steel: WallSteel, cover: Cover, within: float) -> LaidEnd:
@@ -88,7 +89,7 @@ def end_checks(need: BoundaryNeed, laid: LaidEnd, l_w: float, t: float, *, by_vo
     """
     out = [EndCheck(governs(c), c.note) for c in need.limits]
 
-    def add(name: str, demand: float, capacity: float, unit: str, remedy: str) -> None:
+    def add(name: str, demand: float, capacity: float, unit: str, remedy: Words) -> None:
         check = MemberCheck(name, need.clauses.get(name, need.clause), np.array([demand]), np.array([capacity]), unit)
         out.append(EndCheck(replace(governs(check), index=NONE), remedy))
 
@@ -96,19 +97,21 @@ def end_checks(need: BoundaryNeed, laid: LaidEnd, l_w: float, t: float, *, by_vo
         # from the axis of the ties, or from the edge
         reach = (laid.reach - laid.d_tie if by_volume else laid.reach + laid.cover) if laid.length else 0.0
         whole = laid.length >= l_w / 2.0 - 0.5  # both meet: all of the section is confined
-        over = f"bars at the ends over {math.ceil(need.length / STEP) * STEP:.0f} mm"
+        over = Sentence.mm("bars at the ends over {}", math.ceil(need.length / STEP) * STEP)
         add(LENGTH, min(need.length, reach) if whole else need.length, reach, "mm", over)
     if need.rho:
         area = need.rho * need.rho_length * t
         provided = 100.0 * laid.area(need.rho_length) / (need.rho_length * t)
-        add(BARS, 100.0 * need.rho, provided, "%", f"{area:.0f} mm2 within {need.rho_length:.0f} mm of the edge")
+        more = Sentence("{} within {} of the edge", Measure(area, "mm2", ".0f"), Measure(need.rho_length, "mm", ".0f"))
+        add(BARS, 100.0 * need.rho, provided, "%", more)
     if math.isfinite(need.ties):
         _tie_ratios(need, laid, t, add, by_volume=by_volume)
     if math.isfinite(need.spacing):
         # no ties stand for ties as far apart as one likes
-        add(SPACING, laid.spacing if laid.tied else math.inf, need.spacing, "mm", f"ties at {need.spacing:.0f} mm")
-        add(HELD_BARS, laid.apart, need.held, "mm", f"bars with legs of ties at {need.held:.0f} mm")
-        add(TIE, need.d_tie, laid.d_tie, "mm", f"ties of {need.d_tie:.3g} mm")
+        spacing = laid.spacing if laid.tied else math.inf
+        add(SPACING, spacing, need.spacing, "mm", Sentence.mm("ties at {}", need.spacing))
+        add(HELD_BARS, laid.apart, need.held, "mm", Sentence.mm("bars with legs of ties at {}", need.held))
+        add(TIE, need.d_tie, laid.d_tie, "mm", Sentence("ties of {}", Measure(need.d_tie, "mm", ".3g")))
     return out
 
 

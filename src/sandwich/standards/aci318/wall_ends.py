@@ -10,6 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.core.shown import Measure, Sentence
 from sandwich.standards.aci318 import boundary, boundary_ties, coupling, seismic_walls
 from sandwich.standards.aci318.wall_beams import coupled_wall
 from sandwich.standards.aci318.wall_web import piers_check, web_checks
@@ -86,7 +87,7 @@ class ACI318Ends:
         ties = float(boundary_ties.rho_ties(own * end.t, core, f_c, end.steel.f_yk))
         apart = held if laid is None or not laid.tied else min(laid.apart, held)
         spacing = float(boundary_ties.s_special(min(end.t, own), end.d_b, end.steel.f_yk, boundary_ties.s_o(apart)))
-        note = f"{width:.0f} mm of thickness"
+        note = Sentence.mm("{} of thickness", width)
         thick = MemberCheck(
             "thickness of the end", "18.10.6.4(b), (c)", np.array([width]), np.array([end.t]), "mm", note
         )
@@ -97,7 +98,7 @@ class ACI318Ends:
             area = end.l_w * end.t
             capacity = float(boundary.drift_capacity(c, end.t, end.l_w, V_e, math.sqrt(f_c), area))
             limits.append(MemberCheck("drift capacity", "18.10.6.2(b)", np.array([1.5 * drift]), np.array([capacity]),
-                                      "-", f"{wide:.0f} mm of thickness for the drift"))  # fmt: skip
+                                      "-", Sentence.mm("{} of thickness for the drift", wide)))  # fmt: skip
         return BoundaryNeed(
             needed=True, trigger=trigger, clause=f"{clause}, 18.10.6.4", demand=demand, limit=limit, unit=unit,
             length=length, width=width, extent=extent if by_displacement else math.nan, ties=ties, spacing=spacing,
@@ -157,7 +158,7 @@ class ACI318Ends:
         """Largest yield strength of the bars of special walls."""
         if end.steel.f_yk <= self.grade:
             return ()
-        note = f"bars of {self.grade:.0f} MPa"
+        note = Sentence("bars of {}", Measure(self.grade, "MPa", ".0f"))
         return (one_check("grade", "20.2.2.4", end.steel.f_yk, self.grade, "MPa", note),)
 
     def dynamic_axial(self, asked: SeismicDemand) -> DynamicAxial | None:  # noqa: ARG002

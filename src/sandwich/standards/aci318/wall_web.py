@@ -7,6 +7,7 @@ from typing import Final
 
 import numpy as np
 
+from sandwich.core.shown import Sentence
 from sandwich.standards.aci318 import seismic_walls, shear
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.seismic import SeismicShear
@@ -42,4 +43,4 @@ def piers_check(parts: Sequence[WallPart], V: Floats) -> MemberCheck:
     most = PHI_SHEAR * seismic_walls.V_n_group(np.full(len(parts), np.inf), root, areas)
     worst = float(np.max(V, initial=0.0))
     thicker = max(p.thickness for p in parts) * worst / most
-    return MemberCheck(PIERS, "18.10.4.4", V, np.full(V.shape, most), "N", f"{thicker:.0f} mm of thickness")
+    return MemberCheck(PIERS, "18.10.4.4", V, np.full(V.shape, most), "N", Sentence.mm("{} of thickness", thicker))

@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 
+from sandwich.core.shown import Sentence
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.en1998 import behaviour, shear
 from sandwich.standards.interface.seismic import SeismicShear
@@ -35,7 +36,7 @@ def web_checks(of: SeismicShear, P: Floats, strengths: tuple[float, float, float
     """
     part = of.part
     least = float(behaviour.b_w_min(of.h_s))
-    found = [one_check(WEB, "5.4.1.2.3(1)", least, part.thickness, "mm", f"{least:.0f} mm of thickness")]
+    found = [one_check(WEB, "5.4.1.2.3(1)", least, part.thickness, "mm", Sentence.mm("{} of thickness", least))]
     if not of.asked.high:
         return tuple(found)
     f_cd, f_yd, f_ctd = strengths

@@ -8,6 +8,7 @@ from typing import Protocol, runtime_checkable
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.core.shown import Words
 from sandwich.standards.arrangement import Floats
 from sandwich.standards.interface.walls import MemberCheck
 
@@ -78,7 +79,7 @@ class Sway:
     V: Floats
 
 
-def held(name: str, clause: str, demand: ArrayLike, capacity: ArrayLike, unit: str, note: str) -> MemberCheck:
+def held(name: str, clause: str, demand: ArrayLike, capacity: ArrayLike, unit: str, note: Words) -> MemberCheck:
     """A check of several demands, whose note says what would do."""
     demand = np.asarray(demand, dtype=float)
     return MemberCheck(name, clause, demand, np.broadcast_to(np.asarray(capacity, dtype=float), demand.shape), unit,

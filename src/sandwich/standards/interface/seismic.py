@@ -8,7 +8,6 @@ from itertools import pairwise
 
 from sandwich.core.section import Concrete, Steel
 from sandwich.standards.arrangement import Floats
-from sandwich.standards.interface.seismic_names import HELD
 from sandwich.standards.interface.walls import MemberCheck, WallPart
 
 
@@ -263,11 +262,6 @@ class BoundaryNeed:
     rho_length: float
     clauses: Mapping[str, str] = field(default_factory=dict)
     limits: tuple[MemberCheck, ...] = ()
-
-    @property
-    def remedy(self) -> str:
-        """What would do where the wall cannot have it."""
-        return "; ".join(c.note for c in self.limits if float(c.utilisation.max()) > HELD)
 
 
 @dataclass(frozen=True)

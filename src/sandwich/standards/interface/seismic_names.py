@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 
+from sandwich.core.shown import Words
 from sandwich.standards.interface.walls import MemberCheck
 
 HELD: Final = 1.0 + 1e-9
@@ -33,6 +34,6 @@ LARGE: Final = "length of a large wall"
 CHORDS, DIAGONALS, BESIDE_DIAGONALS = "chords", "diagonals", "chords beside diagonals"
 
 
-def one_check(name: str, clause: str, demand: float, capacity: float, unit: str, note: str) -> MemberCheck:
+def one_check(name: str, clause: str, demand: float, capacity: float, unit: str, note: Words) -> MemberCheck:
     """A check of one demand, whose note says what would do."""
     return MemberCheck(name, clause, np.array([demand]), np.array([capacity]), unit, note)

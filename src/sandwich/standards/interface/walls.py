@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from sandwich.core.section import Concrete, Steel
+from sandwich.core.shown import Words
 from sandwich.standards.arrangement import Floats
 
 
@@ -24,7 +25,7 @@ class MemberCheck:
     demand: Floats
     capacity: Floats
     unit: str
-    note: str = ""
+    note: Words = ""
 
     @property
     def utilisation(self) -> Floats:

@@ -10,6 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike
 
+from sandwich.core.shown import Measure, Sentence
 from sandwich.standards.interface.anchorage import AnchoredBar, Length
 from sandwich.standards.interface.coupling import CouplingBeam, CouplingNeed, LaidDiagonals
 from sandwich.standards.interface.seismic_names import BESIDE_DIAGONALS, one_check
@@ -62,7 +63,7 @@ class IS13920Coupling:
                  "struts of the shear": ("struts of the hinges", "a wider beam")}  # fmt: skip
         return (
             *(replace(c, name=named[c.name][0], note=named[c.name][1]) for c in shear if c.name in named),
-            one_check("spacing of links", "6.3.5", p.spacings[0], spacing, "mm", f"links at {spacing:.0f} mm"),
+            one_check("spacing of links", "6.3.5", p.spacings[0], spacing, "mm", Sentence.mm("links at {}", spacing)),
         )
 
 
@@ -76,9 +77,13 @@ def _diagonals(beam: CouplingBeam, laid: LaidDiagonals) -> tuple[MemberCheck, ..
         one_check("bars of the diagonals", "10.5.2", need, laid.area, "mm2", "thicker diagonals"),
         one_check("bars of a diagonal", "10.5.2", float(LEAST[0]), float(laid.count), "", "four bars or more"),
         one_check("diameter of the bars", "10.5.2", LEAST[1], laid.diameter, "mm", "bars of 8 mm or more"),
-        one_check("spacing of ties", "10.5.2", laid.spacing, PITCH, "mm", f"ties at {PITCH:.0f} mm"),
+        one_check("spacing of ties", "10.5.2", laid.spacing, PITCH, "mm", Sentence.mm("ties at {}", PITCH)),
     ]
     for way, legs, core in (("ties upright", laid.legs[0], wide), ("ties level", laid.legs[1], deep)):
         area = ratio * laid.spacing * core
-        out.append(one_check(way, "10.5.2, 10.4.4", area, legs * leg, "mm2", f"{area:.0f} mm2 of legs"))
+        out.append(
+            one_check(
+                way, "10.5.2, 10.4.4", area, legs * leg, "mm2", Sentence("{} of legs", Measure(area, "mm2", ".0f"))
+            )
+        )
     return tuple(out)

@@ -11,6 +11,7 @@ import pandas as pd
 from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
+from sandwich.core.shown import Sentence
 from sandwich.core.status import Status
 from sandwich.design.walls.checks import PartCheck, governs
 from sandwich.design.walls.ends import HELD
@@ -188,7 +189,8 @@ def _joint(moves: BuildingMotion, to: Neighbour, standard: Buildings, of: Buildi
     most = float(width[i])
     check = PartCheck(
         name=name, clause=clause, demand=most, capacity=to.gap, unit="mm",
-        utilisation=most / to.gap if to.gap > 0.0 else math.inf, index=i, note=f"a gap of {math.ceil(most)} mm",
+        utilisation=most / to.gap if to.gap > 0.0 else math.inf, index=i,
+        note=Sentence.mm("a gap of {}", math.ceil(most)),
     )  # fmt: skip
     return BuildingCheck(where, "xy"[way], name, check, moves.rows[i].name)
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from sandwich.combine.table import Row
 from sandwich.core.errors import Faults
-from sandwich.core.shown import Measure, Sentence
+from sandwich.core.shown import Measure, Sentence, Words
 from sandwich.core.status import Status
 from sandwich.design.bar_sets import BarRule, ParallelBars, arrangements
 from sandwich.design.walls.bars import Cover, WallSteel
@@ -188,7 +188,7 @@ def head_loads(w: BearingWall, rows: list[Row]) -> HeadLoads:
     return HeadLoads(P, M, wind, on_parapet, own)
 
 
-def _status(use: float, why: str) -> str:
+def _status(use: float, why: Words) -> Words:
     return str(Status.OK) if use <= HELD else Status.EXCEEDED.because(why)
 
 

@@ -287,7 +287,7 @@ class _Group:
 
 def _fixed(e: CheckedEnd) -> set[str]:
     """Checks of an end that no bars mend."""
-    return {c.name for c in e.need.limits if not c.note.startswith("more bars")} if e.need is not None else set()
+    return {c.name for c in e.need.limits if not str(c.note).startswith("more bars")} if e.need is not None else set()
 
 
 def _length(c: CheckedPart) -> float:

@@ -10,6 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.shown import Sentence, Words
 from sandwich.core.trace import unrecorded
 from sandwich.design.walls.bars import LintelSteel, WallSteel
 from sandwich.design.walls.checks import SEISMIC, PartCheck, bending, governs, wall_part
@@ -53,7 +54,7 @@ class CheckedShear:
     factor: float
     clause: str
     combination: str
-    remedy: str
+    remedy: Words
 
 
 def shears_of(project: Project, cuts: WallCuts, parts: list[CheckedPart]) -> list[CheckedShear]:
@@ -188,11 +189,11 @@ def _dynamic(
         yield CheckedShear(c, check, math.nan, check.clause, name, MORE_V if check.utilisation > 1.0 else "")
 
 
-def _more(check: PartCheck, part: WallPart) -> str:
+def _more(check: PartCheck, part: WallPart) -> Words:
     """What would do: concrete where struts fail, else bars."""
     if check.name in (*BY_NO_BARS, DIAMETER_H, DIAMETER_V):
         return check.note
     if check.name.startswith("struts"):
-        return f"{check.utilisation * part.thickness:.0f} mm of thickness"
+        return Sentence.mm("{} of thickness", check.utilisation * part.thickness)
     bars = "vertical" if check.name in BY_VERTICAL else "horizontal"
     return f"more {bars} bars" + (", or a rougher joint" if check.name == "sliding at joints" else "")

@@ -8,7 +8,7 @@ from typing import Final
 
 import pandas as pd
 
-from sandwich.core.shown import Measure, Sentence
+from sandwich.core.shown import Measure, Sentence, Words
 from sandwich.core.status import Status
 from sandwich.design.walls.checks import PartCheck
 from sandwich.design.walls.ends import HELD, EndCheck
@@ -47,7 +47,7 @@ def _named(c: CheckedPart) -> dict[str, object]:
     return {"wall": p.wall, "storey": p.storey, "part": f"{p.panel} {p.name}"}
 
 
-def _held(k: PartCheck, remedy: str) -> dict[str, object]:
+def _held(k: PartCheck, remedy: Words) -> dict[str, object]:
     """One check as a row has it, with what would do where it fails."""
     unit, scale = FORCE.get(k.unit, (k.unit, 1.0))
     return {
@@ -57,10 +57,10 @@ def _held(k: PartCheck, remedy: str) -> dict[str, object]:
     }  # fmt: skip
 
 
-def _cured(checks: Sequence[EndCheck]) -> str:
+def _cured(checks: Sequence[EndCheck]) -> Words:
     """What would cure all checks that fail, the worst first."""
     failing = sorted((c for c in checks if c.check.utilisation > HELD), key=lambda c: -c.check.utilisation)
-    told = "; ".join(dict.fromkeys(c.remedy for c in failing))
+    told = Sentence.joined("; ", list(dict.fromkeys(c.remedy for c in failing)))
     return Status.EXCEEDED.because(told) if failing else str(Status.OK)
 
 
