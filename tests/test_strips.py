@@ -196,6 +196,10 @@ def test_averaging_a_peak_keeps_what_a_section_carries(cli, tmp_path):
     assert_allclose(z.cases[untouched], z.raw[untouched])
     peaks = pd.read_parquet(tmp_path / "results" / "averaged_peaks.parquet")
     assert (peaks.query("component == 'vx'")["averaged"] < peaks.query("component == 'vx'")["raw"].max() / 4).all()
+    row = peaks.set_index(["point", "component"]).loc[(z.labels[peak], "mx")]
+    combined = result.project.combinations.ultimate().factors
+    for name, cases in (("raw", z.raw), ("averaged", z.cases)):
+        assert row[name] == pytest.approx(np.abs(combined @ cases[peak, :, 3]).max() / 1e3, rel=1e-9)
     points = result.points.set_index("point")["averaged over [m]"]
     assert points[z.labels[peak]] == 1.0
     assert points.isna().sum() == len(untouched)

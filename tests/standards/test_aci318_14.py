@@ -1,6 +1,7 @@
 """ACI 318-14 beside ACI 318-19: what differs by hand, from the job to the table where there is one; the rest is the same."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -87,6 +88,7 @@ def test_anchorage():
     bar = AnchoredBar(Concrete(30.0), Steel(550.0), 25.0, 100.0, 200.0)
     assert NEW.anchorage(bar).value == pytest.approx(1.15 * OLD.anchorage(bar).value)
     assert OLD.hook(bar).value == pytest.approx(0.24 * 550 * 25 / ROOT)
+    assert OLD.hook(replace(bar, yields=True)).value == pytest.approx(1.25 * 0.24 * 550 * 25 / ROOT)
     assert OLD.no_lap(4000.0, 16e3, 3200.0).value == 0.0
     assert OLD.extension(EndedBars(700.0, 16.0, 4000.0, 1.0, 3200.0, seismic=True)).value == 3200.0
 
