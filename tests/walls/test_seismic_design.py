@@ -162,6 +162,14 @@ def test_too_few_ties_are_named_with_what_cures_them(tmp_path):
     row = foot(result).loc["left"]
     assert row["governing check"] == failing["utilisation"].idxmax()
     assert "bars with legs of ties at 200 mm" in row["status"]
+    # what would do is rounded to the safe side, and is told in the units shown
+    shown = GIVEN + '[output]\nunits = "US"\ncsv = true\n'
+    result = designed(tmp_path / "us", "ACI 318-19", "{}", bars=shown)
+    checks, told = result.frame("boundary checks"), pd.read_csv(tmp_path / "us" / "results" / "boundary_checks.csv")
+    wide = checks["check"] == "spacing of ties"
+    for limit, status, us in zip(checks["capacity"][wide], checks["status"][wide], told["status"][wide], strict=True):
+        assert status == f"exceeded: ties at {math.floor(limit + 1e-6)} mm"
+        assert us == f"exceeded: ties at {math.floor(limit + 1e-6) / 25.4:.4g} in"
     assert row["provided ties [mm]"] == "8/200, 2 across, 2 along"
     cured = GIVEN.replace("spacing = 200, across = 2", "spacing = 65, across = 7")
     held = designed(tmp_path / "b", "EN 1992-1-1:2004", "{ q_0 = 3.0 }", bars=cured)

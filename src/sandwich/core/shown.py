@@ -34,6 +34,7 @@ _US: Final = {  # SI unit: US unit, how many of it one SI unit is
 _HEADING: Final = re.compile(rf"\[({'|'.join(map(re.escape, _US))})([,\]])")
 
 
+_EVEN: Final = 1e-6  # mm by which a length may miss a whole number of them
 BY_ROW: Final = ("demand", "capacity", "raw", "averaged")  # columns in the unit of their row
 
 
@@ -81,9 +82,20 @@ class Sentence:
         object.__setattr__(self, "of", of)
 
     @classmethod
-    def mm(cls, form: str, *lengths: float) -> Sentence:
-        """A text with lengths in whole millimetres."""
-        return cls(form, *(Measure(v, "mm", ".0f") for v in lengths))
+    def minimum(cls, form: str, length: float) -> Sentence:
+        """A text with a minimum, in millimetres rounded up."""
+        return cls(form, Measure(float(np.ceil(length - _EVEN)), "mm", ".0f"))
+
+    @classmethod
+    def maximum(cls, form: str, length: float) -> Sentence:
+        """A text with a maximum, in millimetres rounded down.
+
+        Examples
+        --------
+        >>> print(Sentence.maximum("ties at {}", 200.0 / 3.0), "|", Sentence.minimum("{} of thickness", 200.2))
+        ties at 66 mm | 201 mm of thickness
+        """
+        return cls(form, Measure(float(np.floor(length + _EVEN)), "mm", ".0f"))
 
     @classmethod
     def joined(cls, between: str, parts: Sequence[Sized | str]) -> Sentence:

@@ -65,7 +65,9 @@ def room(b: float, laid: LaidDiagonals, own: Diagonals, inside: float) -> EndChe
     inner = 2.0 * ties + columns * own.diameter + (columns - 1) * max(CLEAR, own.diameter)
     inner = inner if laid.whole else max(inner, laid.core[0])
     takes = 2.0 * inside + inner + 2.0 * (ties + own.diameter)
-    check = one_check(ROOM, "geometry", takes, b, "mm", Sentence.mm("{} of thickness, or thinner diagonals", takes))
+    check = one_check(
+        ROOM, "geometry", takes, b, "mm", Sentence.minimum("{} of thickness, or thinner diagonals", takes)
+    )
     return EndCheck(replace(governs(check), index=NONE), check.note)
 
 

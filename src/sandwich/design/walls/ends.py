@@ -97,7 +97,7 @@ def end_checks(need: BoundaryNeed, laid: LaidEnd, l_w: float, t: float, *, by_vo
         # from the axis of the ties, or from the edge
         reach = (laid.reach - laid.d_tie if by_volume else laid.reach + laid.cover) if laid.length else 0.0
         whole = laid.length >= l_w / 2.0 - 0.5  # both meet: all of the section is confined
-        over = Sentence.mm("bars at the ends over {}", math.ceil(need.length / STEP) * STEP)
+        over = Sentence.minimum("bars at the ends over {}", math.ceil(need.length / STEP) * STEP)
         add(LENGTH, min(need.length, reach) if whole else need.length, reach, "mm", over)
     if need.rho:
         area = need.rho * need.rho_length * t
@@ -109,8 +109,8 @@ def end_checks(need: BoundaryNeed, laid: LaidEnd, l_w: float, t: float, *, by_vo
     if math.isfinite(need.spacing):
         # no ties stand for ties as far apart as one likes
         spacing = laid.spacing if laid.tied else math.inf
-        add(SPACING, spacing, need.spacing, "mm", Sentence.mm("ties at {}", need.spacing))
-        add(HELD_BARS, laid.apart, need.held, "mm", Sentence.mm("bars with legs of ties at {}", need.held))
+        add(SPACING, spacing, need.spacing, "mm", Sentence.maximum("ties at {}", need.spacing))
+        add(HELD_BARS, laid.apart, need.held, "mm", Sentence.maximum("bars with legs of ties at {}", need.held))
         add(TIE, need.d_tie, laid.d_tie, "mm", Sentence("ties of {}", Measure(need.d_tie, "mm", ".3g")))
     return out
 

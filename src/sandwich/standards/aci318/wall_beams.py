@@ -63,18 +63,18 @@ class ACI318Coupling:
 
 def coupled_wall(h_w: float, l_w: float) -> MemberCheck:
     """Slenderness of each of ductile coupled walls."""
-    note = Sentence.mm("walls up to {} long, or no ductile coupled walls", h_w / SLENDER)
+    note = Sentence.maximum("walls up to {} long, or no ductile coupled walls", h_w / SLENDER)
     return one_check(COUPLED, "18.10.9.2", SLENDER, h_w / l_w, "h_w/l_w", note)
 
 
 def _coupled(beam: CouplingBeam) -> tuple[MemberCheck, ...]:
     """Spans over depths of the beams of ductile coupled walls."""
     p = beam.part
-    deep, ratio = Sentence.mm("a beam up to {} deep", p.height / SLENDER), p.height / p.length
+    deep, ratio = Sentence.maximum("a beam up to {} deep", p.height / SLENDER), p.height / p.length
     out = (one_check(SHORT, "18.10.9.3(a)", SLENDER, ratio, "l_n/h", deep),)
     if ratio <= LONG:
         return out
-    note = Sentence.mm("a beam {} deep, here or at another level", p.height / LONG)
+    note = Sentence.maximum("a beam {} deep, here or at another level", p.height / LONG)
     short = sum(r <= LONG for r in beam.spans) / max(len(beam.spans), 1)
     return (*out, one_check(LEVELS, "18.10.9.3(b)", 100.0 * MOST_LEVELS, 100.0 * short, "%", note))
 
@@ -89,7 +89,9 @@ def _hinged(beam: CouplingBeam) -> tuple[MemberCheck, ...]:
     most = hinged_beams.RHO_MAX[0 if p.steel.f_yk < 500.0 else 1]
     return (
         one_check("shear of the hinges", "18.6.5", V_e, carried, "N", "more links"),
-        one_check("spacing of links", "18.6.4.4", p.spacings[0], spacing, "mm", Sentence.mm("links at {}", spacing)),
+        one_check(
+            "spacing of links", "18.6.4.4", p.spacings[0], spacing, "mm", Sentence.maximum("links at {}", spacing)
+        ),
         one_check("maximum chord", "18.6.3.1", 100.0 * p.across, 100.0 * most, "%", "fewer bars in the chords"),
     )
 
@@ -110,13 +112,15 @@ def _diagonals(beam: CouplingBeam, laid: LaidDiagonals) -> tuple[MemberCheck, ..
         one_check("shear of the diagonals", "18.10.7.4(a)", beam.V, coupling.PHI_DIAGONAL * V_n, "N",
                   "thicker diagonals, or a deeper beam"),
         one_check("bars of a diagonal", "18.10.7.4(b)", 4.0, float(laid.count), "", "four bars or more"),
-        one_check("spacing of ties", clause, laid.spacing, spacing, "mm", Sentence.mm("ties at {}", spacing)),
-        one_check("legs of ties", clause, laid.apart, most, "mm", Sentence.mm("legs at {}", most)),
+        one_check("spacing of ties", clause, laid.spacing, spacing, "mm", Sentence.maximum("ties at {}", spacing)),
+        one_check("legs of ties", clause, laid.apart, most, "mm", Sentence.maximum("legs at {}", most)),
     ]  # fmt: skip
     for way, legs, core in (("ties upright", laid.legs[0], wide), ("ties level", laid.legs[1], deep)):
         need = float(coupling.A_sh_diagonals(laid.spacing, core, A_g, wide * deep, f_c, f_y))
         out.append(one_check(way, clause, need, legs * leg, "mm2", Sentence("{} of legs", Measure(need, "mm2", ".0f"))))
     if not laid.whole:
         out.append(one_check("bars round the diagonals", clause, 100.0 * ROUND, 100.0 * p.along, "%", "more links"))
-        out.append(one_check("spacing of links", clause, p.spacings[0], APART, "mm", Sentence.mm("links at {}", APART)))
+        out.append(
+            one_check("spacing of links", clause, p.spacings[0], APART, "mm", Sentence.maximum("links at {}", APART))
+        )
     return tuple(out)

@@ -87,7 +87,7 @@ class ACI318Ends:
         ties = float(boundary_ties.rho_ties(own * end.t, core, f_c, end.steel.f_yk))
         apart = held if laid is None or not laid.tied else min(laid.apart, held)
         spacing = float(boundary_ties.s_special(min(end.t, own), end.d_b, end.steel.f_yk, boundary_ties.s_o(apart)))
-        note = Sentence.mm("{} of thickness", width)
+        note = Sentence.minimum("{} of thickness", width)
         thick = MemberCheck(
             "thickness of the end", "18.10.6.4(b), (c)", np.array([width]), np.array([end.t]), "mm", note
         )
@@ -98,7 +98,7 @@ class ACI318Ends:
             area = end.l_w * end.t
             capacity = float(boundary.drift_capacity(c, end.t, end.l_w, V_e, math.sqrt(f_c), area))
             limits.append(MemberCheck("drift capacity", "18.10.6.2(b)", np.array([1.5 * drift]), np.array([capacity]),
-                                      "-", Sentence.mm("{} of thickness for the drift", wide)))  # fmt: skip
+                                      "-", Sentence.minimum("{} of thickness for the drift", wide)))  # fmt: skip
         return BoundaryNeed(
             needed=True, trigger=trigger, clause=f"{clause}, 18.10.6.4", demand=demand, limit=limit, unit=unit,
             length=length, width=width, extent=extent if by_displacement else math.nan, ties=ties, spacing=spacing,

@@ -43,4 +43,4 @@ def piers_check(parts: Sequence[WallPart], V: Floats) -> MemberCheck:
     most = PHI_SHEAR * seismic_walls.V_n_group(np.full(len(parts), np.inf), root, areas)
     worst = float(np.max(V, initial=0.0))
     thicker = max(p.thickness for p in parts) * worst / most
-    return MemberCheck(PIERS, "18.10.4.4", V, np.full(V.shape, most), "N", Sentence.mm("{} of thickness", thicker))
+    return MemberCheck(PIERS, "18.10.4.4", V, np.full(V.shape, most), "N", Sentence.minimum("{} of thickness", thicker))

@@ -218,7 +218,7 @@ def boundary_need(end: WallEnd, f_cd: float, sigma_cm: float) -> BoundaryNeed:
     """Both ends of every storey have boundary elements, whose bars are held one by one."""
     d = float(d_bL_lightly(end.l_w, end.l_below, end.h_s))
     length = min(float(l_c_lightly(end.t, sigma_cm, f_cd)), end.l_w)
-    thin = one_check(THIN, "5.4.3.5.3(2)", d, end.d_b, "mm", Sentence.mm("more bars: of {} at least", d))
+    thin = one_check(THIN, "5.4.3.5.3(2)", d, end.d_b, "mm", Sentence.minimum("more bars: of {} at least", d))
     return BoundaryNeed(
         needed=True, trigger="large lightly reinforced", clause="5.4.3.5.3", demand=sigma_cm / f_cd, limit=LONG,
         unit="sigma_cm/f_cd", length=length, width=0.0, extent=end.h_w, ties=math.nan,
@@ -230,5 +230,5 @@ def boundary_need(end: WallEnd, f_cd: float, sigma_cm: float) -> BoundaryNeed:
 def long_enough(of: SeismicShear) -> MemberCheck:
     """Length of a wall that counts as large."""
     least = float(l_w_large(of.h_w))
-    note = Sentence.mm("{} of length, or a ductile wall by another system", least)
+    note = Sentence.minimum("{} of length, or a ductile wall by another system", least)
     return one_check(LARGE, "5.1.2", least, of.part.length, "mm", note)

@@ -98,7 +98,7 @@ class EN1998Ends:
             MemberCheck("axial force", "5.5.3.4.1(2)" if asked.high else "5.4.3.4.1(2)", np.array([nu]),
                         np.array([most]), "nu_d", f"less axial force: {nu:.2f} of {most:.2f}"),
             MemberCheck("thickness of the end", "5.4.3.4.2(10)", np.array([width]), np.array([end.t]), "mm",
-                        Sentence.mm("{} of thickness", width)),
+                        Sentence.minimum("{} of thickness", width)),
         )  # fmt: skip
         dense = laid is not None and laid.area(length) > COLUMN * length * end.t
         plain = min(20.0 * end.d_b, end.t, 400.0) if dense else np.nan  # EN 1992-1-1, 9.5.3(3)

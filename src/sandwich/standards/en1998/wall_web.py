@@ -36,7 +36,7 @@ def web_checks(of: SeismicShear, P: Floats, strengths: tuple[float, float, float
     """
     part = of.part
     least = float(behaviour.b_w_min(of.h_s))
-    found = [one_check(WEB, "5.4.1.2.3(1)", least, part.thickness, "mm", Sentence.mm("{} of thickness", least))]
+    found = [one_check(WEB, "5.4.1.2.3(1)", least, part.thickness, "mm", Sentence.minimum("{} of thickness", least))]
     if not of.asked.high:
         return tuple(found)
     f_cd, f_yd, f_ctd = strengths

@@ -63,7 +63,9 @@ class IS13920Coupling:
                  "struts of the shear": ("struts of the hinges", "a wider beam")}  # fmt: skip
         return (
             *(replace(c, name=named[c.name][0], note=named[c.name][1]) for c in shear if c.name in named),
-            one_check("spacing of links", "6.3.5", p.spacings[0], spacing, "mm", Sentence.mm("links at {}", spacing)),
+            one_check(
+                "spacing of links", "6.3.5", p.spacings[0], spacing, "mm", Sentence.maximum("links at {}", spacing)
+            ),
         )
 
 
@@ -77,7 +79,7 @@ def _diagonals(beam: CouplingBeam, laid: LaidDiagonals) -> tuple[MemberCheck, ..
         one_check("bars of the diagonals", "10.5.2", need, laid.area, "mm2", "thicker diagonals"),
         one_check("bars of a diagonal", "10.5.2", float(LEAST[0]), float(laid.count), "", "four bars or more"),
         one_check("diameter of the bars", "10.5.2", LEAST[1], laid.diameter, "mm", "bars of 8 mm or more"),
-        one_check("spacing of ties", "10.5.2", laid.spacing, PITCH, "mm", Sentence.mm("ties at {}", PITCH)),
+        one_check("spacing of ties", "10.5.2", laid.spacing, PITCH, "mm", Sentence.maximum("ties at {}", PITCH)),
     ]
     for way, legs, core in (("ties upright", laid.legs[0], wide), ("ties level", laid.legs[1], deep)):
         area = ratio * laid.spacing * core

@@ -43,13 +43,13 @@ def web_checks(of: SeismicShear, V: Floats, P: Floats) -> tuple[MemberCheck, ...
     joint = float(np.max(walls.rho_joint(stress, P, part.area, part.steel.f_yk)))
     most, thick = float(walls.s_max(part.length, part.thickness)), float(walls.d_max(part.thickness))
     return (
-        one_check(WEB, "10.1.2", least, part.thickness, "mm", Sentence.mm("{} of thickness", least)),
+        one_check(WEB, "10.1.2", least, part.thickness, "mm", Sentence.minimum("{} of thickness", least)),
         one_check(CURTAINS, "10.1.7", 2.0 if two else 1.0, float(part.curtains), "-", "two curtains"),
         ratio_check(MINIMUM_H, "10.1.6, Table 1", RATIO, part.along),
         ratio_check(MINIMUM_V, "10.1.6, Table 1", upright, part.across),
         ratio_check(JOINT, "10.7.1", joint, part.across),
         spacing_check(SPACING_H, "10.1.9", part.spacings[0], most),
         spacing_check(SPACING_V, "10.1.9", part.spacings[1], most),
-        one_check(DIAMETER_H, "10.1.8", part.diameters[0], thick, "mm", Sentence.mm("bars up to {}", thick)),
-        one_check(DIAMETER_V, "10.1.8", part.diameters[1], thick, "mm", Sentence.mm("bars up to {}", thick)),
+        one_check(DIAMETER_H, "10.1.8", part.diameters[0], thick, "mm", Sentence.maximum("bars up to {}", thick)),
+        one_check(DIAMETER_V, "10.1.8", part.diameters[1], thick, "mm", Sentence.maximum("bars up to {}", thick)),
     )

@@ -190,7 +190,7 @@ def _joint(moves: BuildingMotion, to: Neighbour, standard: Buildings, of: Buildi
     check = PartCheck(
         name=name, clause=clause, demand=most, capacity=to.gap, unit="mm",
         utilisation=most / to.gap if to.gap > 0.0 else math.inf, index=i,
-        note=Sentence.mm("a gap of {}", math.ceil(most)),
+        note=Sentence.minimum("a gap of {}", most),
     )  # fmt: skip
     return BuildingCheck(where, "xy"[way], name, check, moves.rows[i].name)
 

@@ -194,6 +194,6 @@ def _more(check: PartCheck, part: WallPart) -> Words:
     if check.name in (*BY_NO_BARS, DIAMETER_H, DIAMETER_V):
         return check.note
     if check.name.startswith("struts"):
-        return Sentence.mm("{} of thickness", check.utilisation * part.thickness)
+        return Sentence.minimum("{} of thickness", check.utilisation * part.thickness)
     bars = "vertical" if check.name in BY_VERTICAL else "horizontal"
     return f"more {bars} bars" + (", or a rougher joint" if check.name == "sliding at joints" else "")
