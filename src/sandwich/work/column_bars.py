@@ -346,13 +346,13 @@ def _by_flexure(
     y = min(met) + sides[0] if met else None
     line = c.column.control.segments
     b_1, b_2 = (max(float(np.ptp(line @ v)), 1.0) for v in (along, across))
-    at_edge = c.column.place != INSIDE
     with unrecorded():
         rule = settings.standard.moment_near_column(
             SlabJoint(
-                moment, b_1, b_2, sides[1], h, y, _panel(c, across, sides[1], settings), c.column.modified, at_edge
+                M_sc=moment, b_1=b_1, b_2=b_2, c_2=sides[1], h=h, y=y, panel=_panel(c, across, sides[1], settings),
+                modified=c.column.modified, at_edge=c.column.place != INSIDE,
             )
-        )
+        )  # fmt: skip
     if rule is None or not moment > 0.0:
         return None
     whole = rule.width

@@ -79,13 +79,9 @@ def punch(
 
 
 def _parts(
-    concrete: Concrete,
-    steel: Steel,
-    column: SlabColumn,
-    load: ColumnLoad,
-    strength: float,
+    concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad, strength: float,
     table: transfer.Modification,
-) -> tuple[Part, Part]:
+) -> tuple[Part, Part]:  # fmt: skip
     """What shear carries of the moment of each axis; less where 8.4.2.2.4 is asked for and permits it.
 
     The strain is that of the bars there, or of those that flexure with all that it may take then needs in b_slab.
