@@ -309,7 +309,9 @@ wind = [{ case = "W", wall = 1.0 }]
     path = job(tmp_path, windy, "ACI 318-19")
     path.write_text(path.read_text().replace("[output]", '[output]\nunits = "US"'))
     run_job(path, pictures=False)
-    told = pd.read_csv(tmp_path / "results" / "bearing_walls.csv")["bars [in]"].iloc[0]
+    table = pd.read_csv(tmp_path / "results" / "bearing_walls.csv")
+    assert set(table["unit"]) == {"-", "%", "in", "kip ft/ft"}
+    told = table["bars [in]"].iloc[0]
     assert re.fullmatch(r"v 0\.\d+/\d+\.\d+ h 0\.\d+/\d+\.\d+", told)
     wrong = text.replace('case = "G", line = 60', 'case = "X", line = 60, point = 3').replace(
         "height = 4.0", "hight = 4.0"

@@ -115,7 +115,7 @@ def _as_text(column: pd.Series[Any]) -> pd.Series[Any]:
     if pd.api.types.is_numeric_dtype(column):
         return column
     words = column.map(str)
-    return words.where(~words.str.startswith(_FORMULA), "'" + words)
+    return words.where(~words.str.startswith(_FORMULA) | (words == "-"), "'" + words)  # "-" is the unit of a ratio
 
 
 def six_digits(values: NDArray[np.float64]) -> NDArray[np.float64]:
