@@ -254,6 +254,9 @@ def test_flexure_transfers_moment_within_a_drop_panel_and_the_slab_beside_it(tmp
     found = run_job(job, pictures=False).frame("column bars")
     assert len(found)
     assert_allclose(found["width [mm]"], width, rtol=1e-3)
+    job.write_text(job.read_text().replace("diameter = 300\n", "diameter = 300\nmodified_gamma_f = true\n"))
+    with pytest.raises(InputError, match="'column' stands on a drop panel; take modified_gamma_f out"):
+        run_job(job, pictures=False)
 
 
 @pytest.mark.parametrize("own_zone", [False, True])

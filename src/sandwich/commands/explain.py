@@ -218,7 +218,7 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
         sheet.heading = "Bars over it"
         face = settings.faces[int(top)]
         beside = standard.control(at.h, over.d).beside
-        count = f"means over {len(over.points)} points in the width of the area and {beside:g} d on both sides"
+        count = f"means over {len(over.points)} points in the width of the area and {beside:.3g} d on both sides"
         ratios = quantities(("rho_1", "rho_2"), np.array([load.rho_x, load.rho_y]), "-")
         given = (Quantity("raised by", worst.factor, ""),) if worst.factor > 1.0 else ()
         depths = quantities(("h", "d"), np.array([at.h, over.d]), "mm")

@@ -100,7 +100,7 @@ def _parts(
         width = float(transfer.b_slab(column.size(way[::-1]), column.h)) - float(lost)
         by_moment = most * abs(float(moment)) / (_PHI_FLEXURE * steel.f_yk * LEVER * d * d * width)
         strain = float(flexure.epsilon_t(max(rho, by_moment), f_c, steel.f_yk, flexure.beta_1(f_c)))
-        k = float(table.k_f(v_uv, strength, strain, *row))
+        k = float(transfer.k_f(v_uv, strength, strain, *row))
         found.append(transfer.part_by_shear(k))
     return found[0], found[1]
 

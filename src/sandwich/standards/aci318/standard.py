@@ -186,7 +186,8 @@ class ACI318(
         return slab_column.punch(concrete, steel, column, load, size, table)
 
     def _modification(self, steel: Steel) -> transfer.Modification:
-        return transfer.modification(steel.f_yk / steel.E_s)
+        eps_ty = steel.f_yk / steel.E_s
+        return transfer.modification(eps_ty + 0.003, eps_ty + 0.008)
 
     def minimum_over_column(self, concrete: Concrete, steel: Steel, column: SlabColumn, load: ColumnLoad) -> float:
         """Minimum tension steel over a column by 8.6.1.2 [mm2/mm]."""

@@ -25,12 +25,11 @@ class Modified(NamedTuple):
 
 
 class Modification(NamedTuple):
-    """Table 8.4.2.2.4: corner columns, moments across the edge of edge columns, and all others, and its function."""
+    """Table 8.4.2.2.4: corner columns, moments across the edge of edge columns, and all others."""
 
     corner: Modified
     across_edge: Modified
     other: Modified
-    k_f: Callable[..., Any]
 
 
 @clause("ACI 318-19, 8.4.2.2.2", formula="gamma_f = 1 / (1 + 2/3 (b_1/b_2)^(1/2))")
@@ -90,9 +89,9 @@ def b_slab(c_2: Any, h: Any, x_panel: Any = np.inf, h_slab: Any = 0.0) -> Any:
 
 
 @clause(
-    "ACI 318-19, Table 8.4.2.2.4",
-    formula="k = most if v_uv <= part phi v_c and epsilon_t >= strain, else 1; corner columns 0.5, epsilon_ty + 0.003; "
-    "edge columns, moments across the edge 0.75, epsilon_ty + 0.003; others 0.4, epsilon_ty + 0.008, most 1.25",
+    "ACI 318-19, Table 8.4.2.2.4; ACI 318-14, Table 8.4.2.3.4",
+    formula="k = most (inf: all by flexure) if v_uv <= part phi v_c and epsilon_t >= strain, else 1; "
+    "part 0.5 at corners, 0.75 across edges, else 0.4; strain epsilon_ty + 0.003, else + 0.008 (318-14: 0.004, 0.010)",
 )
 def k_f(v_uv: Any, phi_v_c: Any, epsilon_t: Any, part: Any, strain: Any, most: Any) -> Any:
     """Factor by which gamma_f may be raised, to 1 at most.
@@ -115,7 +114,7 @@ def k_f(v_uv: Any, phi_v_c: Any, epsilon_t: Any, part: Any, strain: Any, most: A
 
     References
     ----------
-    ACI 318-19, 8.4.2.2.4 and Table 8.4.2.2.4.
+    ACI 318-19, 8.4.2.2.4 and Table 8.4.2.2.4; ACI 318-14, 8.4.2.3.4 and Table 8.4.2.3.4.
 
     Examples
     --------
@@ -154,17 +153,14 @@ def gamma_v_modified(gamma_f: Any, k: Any) -> Any:
     return 1.0 - np.minimum(np.asarray(k) * gamma_f, 1.0)
 
 
-def modification(epsilon_ty: float) -> Modification:
-    """The table for bars of a yield strain [-].
+def modification(across: float, other: float) -> Modification:
+    """The table by its minimum strains [-]: across edges and at corners, and elsewhere.
 
     References
     ----------
-    ACI 318-19, Table 8.4.2.2.4.
+    ACI 318-19, Table 8.4.2.2.4; ACI 318-14, Table 8.4.2.3.4.
     """
-    across, other = epsilon_ty + 0.003, epsilon_ty + 0.008
-    return Modification(
-        Modified(0.5, across, np.inf), Modified(0.75, across, np.inf), Modified(0.4, other, MORE), k_f
-    )  # fmt: skip
+    return Modification(Modified(0.5, across, np.inf), Modified(0.75, across, np.inf), Modified(0.4, other, MORE))
 
 
 def part_by_shear(k: float) -> Callable[[float, float], float]:

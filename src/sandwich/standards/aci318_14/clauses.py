@@ -7,13 +7,13 @@ from typing import Any, Final
 import numpy as np
 
 from sandwich.core.trace import clause
-from sandwich.standards.aci318.transfer import MORE, Modification, Modified
 
 CONTROLLED: Final = 0.005  # net tensile strain of tension-controlled sections, Table 21.2.2
 F_YT: Final = 420.0  # MPa, of bars in shear, Table 20.2.2.4a
 F_Y_SPECIAL: Final = 420.0  # MPa, of bars of special walls, Table 20.2.2.4a
 DEPTH: Final = 0.8  # d over l_w of walls, 11.5.4.2
 V_MOST: Final = 0.83  # of f_c'^(1/2) h d, 11.5.4.3
+TRANSFER: Final = (0.004, 0.010)  # minimum strains of Table 8.4.2.3.4, across edges and at corners, else
 HEAD_COVER, HEAD_CLEAR, HEAD_MOST = 2.0, 4.0, 36.0  # diameters of cover and between bars, mm: 25.4.4.1
 F_Y_HEADED = 420.0  # MPa
 
@@ -329,45 +329,3 @@ def l_dt(f_y: Any, f_c: Any, d_b: Any) -> Any:
     d_b = np.asarray(d_b, dtype=float)
     found = 0.19 * np.asarray(f_y) * d_b / np.sqrt(np.minimum(f_c, 40.0))
     return np.maximum(np.maximum(found, 8.0 * d_b), 150.0)
-
-
-@clause(
-    "ACI 318-14, Table 8.4.2.3.4",
-    formula="k = most if v_ug <= part phi v_c and epsilon_t >= strain, else 1; corner columns 0.5, 0.004; "
-    "edge columns, moments across the edge 0.75, 0.004; others 0.4, 0.010, most 1.25",
-)
-def k_f(v_ug: Any, phi_v_c: Any, epsilon_t: Any, part: Any, strain: Any, most: Any) -> Any:
-    """Factor by which gamma_f may be raised, to 1 at most.
-
-    Parameters
-    ----------
-    v_ug : float or ndarray
-        Stress of the force alone on the critical section [MPa].
-    phi_v_c : float or ndarray
-        Design strength of the concrete [MPa].
-    epsilon_t : float or ndarray
-        Net tensile strain of the bars in b_slab at nominal strength [-].
-    part, strain, most : float
-        Row of the table: part of the strength, minimum strain, factor, infinite for all by flexure [-].
-
-    Returns
-    -------
-    k : float or ndarray
-        Factor [-]; infinite where flexure may transfer all.
-
-    References
-    ----------
-    ACI 318-14, 8.4.2.3.4 and Table 8.4.2.3.4.
-
-    Examples
-    --------
-    >>> float(k_f(0.3, 1.2, 0.012, part=0.4, strain=0.010, most=1.25))
-    1.25
-    """
-    light = np.asarray(v_ug) <= part * np.asarray(phi_v_c)
-    return np.where(light & (np.asarray(epsilon_t) >= strain), most, 1.0)
-
-
-MODIFICATION: Final = Modification(
-    Modified(0.5, 0.004, np.inf), Modified(0.75, 0.004, np.inf), Modified(0.4, 0.010, MORE), k_f
-)  # fmt: skip

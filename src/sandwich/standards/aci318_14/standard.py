@@ -68,7 +68,7 @@ class ACI318Of2014(ACI318):
         return 1.0
 
     def _modification(self, steel: Steel) -> transfer.Modification:  # noqa: ARG002
-        return clauses.MODIFICATION
+        return transfer.modification(*clauses.TRANSFER)
 
     def shear_resistance(self, of: ShearSection) -> Floats:
         """Phi v_c of 22.5.5.1, without shear reinforcement [N/mm]."""
