@@ -129,9 +129,8 @@ def check_job(
         from sandwich.report.page import Album, write_page
 
         about = f"Service state \N{MIDDLE DOT} {project.standard.name}"
-        page = write_page(
-            folder / "service.html", of.title, about, project, outcomes, Album(folder, shown, {}), progress
-        )
+        with Album(folder, shown, {}) as album:
+            page = write_page(folder / "service.html", of.title, about, project, outcomes, album, progress)
         return replace(checked, page=page)
 
 

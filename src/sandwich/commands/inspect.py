@@ -84,9 +84,8 @@ def inspect_job(job: str | Path | Job | Project, *, progress: Progress = unwatch
         files = ", ".join(dict.fromkeys(of.files))
         about = f"Looked at before any design \N{MIDDLE DOT} {files}"
         title = f"{of.title}: the input"
-        page = write_page(
-            folder / "inspection.html", title, about, project, [inspected.outcome], Album(folder, Shown(), {}), progress
-        )
+        with Album(folder, Shown(), {}) as album:
+            page = write_page(folder / "inspection.html", title, about, project, [inspected.outcome], album, progress)
         return replace(inspected, page=page)
 
 

@@ -240,8 +240,8 @@ def run_job(
     project = Project.of(job)
     report = None
     if pictures:
-        from sandwich.report.page import write_report
+        from sandwich.report.page import RunReport
 
-        report = write_report
+        report = RunReport
     page, reused = execute(project, stages, progress, report)
     return RunResult(project, page, reused)

@@ -56,6 +56,11 @@ def give_back() -> None:
     for pool in (pa.default_memory_pool(), pa.system_memory_pool()):
         pool.release_unused()
     trim()
+    unload()
+
+
+def unload() -> None:
+    """Give back the memory of all arrays in files; what is used again is read again."""
     for held in _OPEN if hasattr(mmap, "MADV_DONTNEED") else ():
         held.madvise(mmap.MADV_DONTNEED)
 

@@ -1,4 +1,4 @@
-"""Draws the pictures whose tasks come in on standard input, see `workers.draw_all`."""
+"""Draws the pictures whose tasks come in on standard input, see `workers.PictureQueue`."""
 
 from __future__ import annotations
 

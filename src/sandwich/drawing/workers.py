@@ -1,4 +1,4 @@
-"""Many pictures drawn at once: half of them by a second process, where there is a second core."""
+"""Pictures drawn beside other work by a second process, where there is a second core."""
 
 from __future__ import annotations
 
@@ -8,11 +8,12 @@ import pickle
 import signal
 import subprocess
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import suppress
 from functools import partial
 from importlib import import_module
-from typing import Any, BinaryIO, Final, NamedTuple
+from typing import Any, BinaryIO, Final, NamedTuple, Self
 
 from sandwich.core.copies import can_fork, copied
 from sandwich.core.on_disc import trim
@@ -36,66 +37,82 @@ def draw(task: Task) -> bytes:
     return bytes(png(getattr(import_module(f"sandwich.drawing.{task.module}"), task.function), task.shows))
 
 
-def draw_all(tasks: Sequence[Task], done: Callable[[int], None]) -> list[bytes]:
-    """Pictures of all tasks, in their order.
+class PictureQueue:
+    """Pictures that a second process draws while this one goes on; both draw those it has not begun by the end."""
 
-    Parameters
-    ----------
-    tasks : sequence of Task
-        What is drawn.
-    done : callable
-        Called with the number of pictures that are ready.
+    def __init__(self) -> None:
+        self._tasks: dict[str, Task] = {}
+        self._asked: dict[str, Future[bytes | None]] = {}
+        self._asking = ThreadPoolExecutor(1)
+        self._helper = _standing_by[0] if _standing_by and _has_second_core() else None
 
-    Returns
-    -------
-    list of bytes
-        PNG, the same whoever drew it.
-    """
-    helper = (_standing_by[0] if _standing_by else _started()) if len(tasks) >= FEW and _has_second_core() else None
-    shared = list(range(1, len(tasks), 2)) if helper is not None and helper.give(tasks[1::2]) else []
-    out: dict[int, bytes] = {}
-    for i, task in enumerate(tasks):
-        if i not in shared:
-            out[i] = draw(task)
-            done(len(out))
-    pictures = helper.pictures() if helper is not None and shared else []
-    if helper is not None and helper not in _standing_by:
-        helper.close()
-    out |= dict(zip(shared, pictures or [draw(tasks[i]) for i in shared], strict=True))
-    done(len(out))
-    return [out[i] for i in range(len(tasks))]
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        """Let go of what is not drawn, and of the second process."""
+        self._asking.shutdown(cancel_futures=True)
+        if self._helper is not None and self._helper not in _standing_by:
+            self._helper.close()
+        self._helper = None
+
+    def add(self, name: str, task: Task) -> None:
+        """One more picture."""
+        self._tasks[name] = task
+        if self._helper is None and len(self._tasks) == FEW and _has_second_core():
+            self._helper = _started()
+        if self._helper is not None:
+            for other in [n for n in self._tasks if n not in self._asked]:
+                self._asked[other] = self._asking.submit(self._helper.picture, self._tasks[other])
+
+    def finished(self, done: Callable[[int, int], None]) -> dict[str, bytes]:
+        """All pictures by name.
+
+        Parameters
+        ----------
+        done : callable
+            Called with the number of pictures that are ready, and of all.
+
+        Returns
+        -------
+        dict of bytes
+            PNG, the same whoever drew it.
+        """
+        out: dict[str, bytes] = {}
+        for name, task in reversed(self._tasks.items()):
+            if name not in self._asked or self._asked[name].cancel():
+                out[name] = draw(task)
+                done(len(out) + sum(f.done() and not f.cancelled() for f in self._asked.values()), len(self._tasks))
+        for name, asked in self._asked.items():
+            if name not in out:
+                out[name] = asked.result() or draw(self._tasks[name])
+        done(len(out), len(self._tasks))
+        return out
 
 
 def serve(tasks: BinaryIO, pictures: BinaryIO) -> None:
-    """Draw batches of tasks until no more come in, each as it comes."""
+    """Draw tasks until no more come in, each as it comes."""
     import_module(DRAWS)  # while the other process still reads and designs
     with suppress(EOFError):
         while True:
-            pickle.dump([draw(task) for task in pickle.load(tasks)], pictures)  # noqa: S301  # by the one that asks
+            pickle.dump(draw(pickle.load(tasks)), pictures)  # noqa: S301  # by the one that asks
             pictures.flush()
 
 
 class _Helper:
-    """A second process that draws; where it fails, it gives no pictures."""
+    """A second process that draws; where it fails, it gives no picture."""
 
     def __init__(self, tasks: BinaryIO, pictures: BinaryIO, wait: Callable[[], object]) -> None:
         self._tasks, self._pictures, self._wait = tasks, pictures, wait
 
-    def give(self, tasks: Sequence[Task]) -> bool:
-        """Whether it took the tasks."""
+    def picture(self, task: Task) -> bytes | None:
+        """What it draws of a task."""
         try:
-            pickle.dump(list(tasks), self._tasks)
+            pickle.dump(task, self._tasks)
             self._tasks.flush()
-        except OSError:
-            return False
-        return True
-
-    def pictures(self) -> list[bytes]:
-        """What it drew."""
-        try:
-            return list(pickle.load(self._pictures))  # noqa: S301  # by the process that this one has started
+            return bytes(pickle.load(self._pictures))  # noqa: S301  # by the process that this one has started
         except (EOFError, OSError, pickle.UnpicklingError):
-            return []
+            return None
 
     def close(self) -> None:
         """Let it go."""

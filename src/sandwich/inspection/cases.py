@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.combine.actions import direction_of
+from sandwich.core.on_disc import unload
 from sandwich.core.records import WarningNote
 from sandwich.project.project import Project
 
@@ -32,6 +33,7 @@ def cases(project: Project) -> Iterator[WarningNote]:
     if not project.combinations.ultimate().names:
         yield WarningNote("combinations", "nothing is designed", "no combination of an ultimate situation", "")
     for name, case in results.kinds.items():
+        unload()
         i = results.cases.index(name)
         values = results.corner[i] if results.mesh is not None else results.point[i]
         if len(values) and not np.nan_to_num(values).any():

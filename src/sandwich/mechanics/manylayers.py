@@ -130,7 +130,9 @@ def bound_rows(rows, h, axes, along, sides, weights, cracked, whole, thick, stra
                     z[j + 3] = (eb - et) / max(yb + yt, 0.1)
                     z[j] = eb - yb * z[j + 3]
                 best = max(best, work_of(z, load, y, t, c, a[:count], weight[:count]) * unit)
-            if best < CLOSE * total[r]:  # the mechanism of fewer layers, found roughly
+                if best >= out[r]:  # another state is below it
+                    break
+            if best < min(CLOSE * total[r], out[r]):  # the mechanism of fewer layers, found roughly
                 last = max(_ROUGH * total[r] / unit, _LAST)
                 least(load, few_y, few_t, c_few, a[:count], weight[:count], last, z, f[:count], s)
                 best = max(best, work_of(z, load, y, t, c, a[:count], weight[:count]) * unit)

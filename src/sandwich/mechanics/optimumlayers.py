@@ -66,8 +66,9 @@ def work_of(z, load, y, t, c, a, weight):
             at = y[k] + t[k] * (part / _FINE - 0.5)
             share = (0.5 if part in (0, _FINE) else 1.0) / _FINE
             ex, ey, g = z[0] + at * z[3], z[1] + at * z[4], z[2] + at * z[5]
-            mean, radius = 0.5 * (ex + ey), math.hypot(0.5 * (ex - ey), 0.5 * g)
-            work -= share * t[k] * c[k] * (max(radius - mean, 0.0) + max(-radius - mean, 0.0))
+            mean, dx = 0.5 * (ex + ey), ex - ey
+            # of the principal strains in compression; hypot takes longer, and nothing here is that large or small
+            work -= share * t[k] * c[k] * (max(0.5 * math.sqrt(dx * dx + g * g), abs(mean)) - mean)
     for i in range(weight.size):
         strain = 0.0
         for j in range(6):

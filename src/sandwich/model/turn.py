@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from sandwich.core.on_disc import unload
 from sandwich.core.resultants import rotate, to_mid_depth, turn_over
 from sandwich.model.zones import Orientation
 
@@ -40,6 +41,7 @@ def turn_corners(
         out = np.empty((*corner.shape[:-3], len(orientation.angle), *corner.shape[-2:]))
         for i, one in enumerate(corner):
             out[i] = turn_corners(one, orientation, offset, elements)
+            unload()
         return out
     corner = corner[elements]
     over = orientation.flipped

@@ -6,14 +6,16 @@ import graphlib
 import json
 import logging
 from collections.abc import Callable, Sequence
+from contextlib import nullcontext
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, Final, Protocol, Self
 
 from sandwich._version import __version__
 from sandwich.core.errors import Fault, Faults, InputError
 from sandwich.core.on_disc import give_back
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
+from sandwich.project.outcome import Outcome
 from sandwich.project.project import INPUT, RECORD, Project
 from sandwich.project.stage import Stage
 from sandwich.tables.owned import Owned, results_folder
@@ -23,7 +25,20 @@ log = logging.getLogger("sandwich")
 NEW: Final = ".new"
 PAGE: Final = "report.html"
 KINDS: Final = ("parquet", "csv")
-Report = Callable[[Project, Progress, dict[str, str]], tuple[Path, dict[str, str]]]
+
+
+class Report(Protocol):
+    """The report of a run, whose pictures begin as soon as a stage has left them."""
+
+    def __enter__(self) -> Self: ...
+
+    def __exit__(self, *what: object) -> None: ...
+
+    def begin(self, outcome: Outcome[Any]) -> None:
+        """Begin with the pictures of an outcome."""
+
+    def write(self, progress: Progress) -> tuple[Path, dict[str, str]]:
+        """The page that was written, and its pictures with digests of what they show."""
 
 
 def in_order(stages: Sequence[Stage[Any]], project: Project) -> list[Stage[Any]]:
@@ -53,7 +68,7 @@ def in_order(stages: Sequence[Stage[Any]], project: Project) -> list[Stage[Any]]
 
 
 def execute(
-    project: Project, stages: Sequence[Stage[Any]], progress: Progress, report: Report | None
+    project: Project, stages: Sequence[Stage[Any]], progress: Progress, report: Callable[[Project], Report] | None
 ) -> tuple[Path | None, tuple[str, ...]]:
     """Run the stages of a project and write tables, pictures and the report.
 
@@ -66,7 +81,7 @@ def execute(
     progress : callable
         Called with the stage, the work done and the whole.
     report : callable, optional
-        Writes the report; gives its path and the pictures with digests of what they show.
+        Gives the report of the project.
 
     Returns
     -------
@@ -88,11 +103,16 @@ def execute(
     faults.stop()
     names = [name for stage in stages for name in stage.tables]
     reserved = (RECORD, PAGE, *(table_file(name, kind) for name in names for kind in KINDS))
-    with results_folder(project.job, reserved) as owned:
+    with results_folder(project.job, reserved) as owned, nullcontext() if report is None else report(project) as pages:
         project.writes = True
-        for stage in chosen:
+        awaited = {name for stage in stages for name in stage.needs}
+        # those that others wait for come first: their pictures are drawn while the rest runs
+        for stage in sorted(chosen, key=lambda s: s.name not in awaited):
             give_back()
             project.outcomes[stage.name] = stage.run(project, progress)
+            if pages is not None:
+                pages.begin(project.outcomes[stage.name])
+        project.outcomes = {stage.name: project.outcomes[stage.name] for stage in chosen}
         give_back()
         project.writes = False
         keys = {stage.name: stage.key(project) for stage in chosen}
@@ -108,7 +128,7 @@ def execute(
         if record["digest"]:
             project.keep_loaded()
             give_back()
-        page, record["pictures"] = _pages(project, owned, last, report, progress)
+        page, record["pictures"] = _pages(project, owned, last, pages, progress)
         write_text(project.job.results / RECORD, json.dumps(record, indent=1) + "\n")
         project.__dict__.pop("record", None)
     reused = tuple(zone for stage in chosen for zone in project.outcomes[stage.name].reused)
@@ -116,11 +136,11 @@ def execute(
 
 
 def _pages(
-    project: Project, owned: Owned, last: dict[str, Any], report: Report | None, progress: Progress
+    project: Project, owned: Owned, last: dict[str, Any], pages: Report | None, progress: Progress
 ) -> tuple[Path | None, dict[str, str]]:
     """The report, or the last one where nothing has changed; pictures that nothing shows go."""
-    if report is not None:
-        page, drawn = report(project, progress, last.get("pictures", {}))
+    if pages is not None:
+        page, drawn = pages.write(progress)
         for old in owned.inside("maps"):
             if old.removeprefix("maps/") not in drawn:
                 owned.remove(old)

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from functools import partial
 from importlib.metadata import version
 from pathlib import Path
-from typing import Any
+from typing import Any, Self
 
 import numpy as np
 import pandas as pd
@@ -23,7 +23,7 @@ from sandwich.core.shown import Shown
 from sandwich.core.trace import Sheet
 from sandwich.drawing.records import SectionDescription
 from sandwich.drawing.wall_records import StrengthDescription
-from sandwich.drawing.workers import Task, draw_all
+from sandwich.drawing.workers import PictureQueue, Task
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.store import content, described, sources
@@ -57,27 +57,39 @@ def rows_of(table: Table, shown: Shown) -> dict[str, Any]:
 
 
 class Album:
-    """Pictures of a page: drawn once, taken over from the last run where they show the same."""
+    """Pictures of a page: drawn once, taken over from the last run where they show the same.
+
+    `known` are pictures of the last run by file name, with the digest of what they show.
+    """
 
     def __init__(self, folder: Path, shown: Shown, known: dict[str, str]) -> None:
         self.folder, self.shown, self.known = folder, shown, known
         self.drawn: dict[str, str] = {}
         self.titles: dict[str, str] = {}
         self._of: dict[str, str] = {}  # figure by file
+        self._queue = PictureQueue()
 
-    def draw(self, figures: Sequence[Figure], progress: Progress) -> None:
-        """Draw what was not drawn before."""
-        todo: dict[str, Task] = {}
-        self.folder.mkdir(exist_ok=True)
-        for figure in {f.name: f for f in figures}.values():
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *what: object) -> None:
+        self._queue.__exit__(*what)
+
+    def begin(self, sections: Sequence[Section], figures: Sequence[Figure] = ()) -> None:
+        """Begin to draw the figures that were not drawn before, and those inside sections."""
+        inside = [f for s in sections for b in s.blocks if isinstance(b, Pictures) for f in b.figures]
+        for figure in {f.name: f for f in [*inside, *figures] if f.name not in self.titles}.values():
             file, shows = self._file(figure), figure.describe(self.shown)
             key = content([version("matplotlib"), sources(("drawing",)), *described(shows)])
             self.drawn[file.name], self.titles[figure.name] = key, shows.title
             if self.known.get(file.name) != key or not file.is_file():
-                todo[file.name] = Task(*figure.draw, shows)
+                self._queue.add(file.name, Task(*figure.draw, shows))
+
+    def finish(self, progress: Progress) -> None:
+        """Write the pictures that were begun."""
         give_back()
-        pictures = draw_all(list(todo.values()), lambda done: progress("pictures", done, len(todo)))
-        for name, picture in zip(todo, pictures, strict=True):
+        self.folder.mkdir(exist_ok=True)
+        for name, picture in self._queue.finished(partial(progress, "pictures")).items():
             write_aside(self.folder / name, partial(_write, picture))
 
     def picture(self, figure: Figure) -> tuple[str, str]:
@@ -158,14 +170,13 @@ def write_page(
     outcomes : list of Outcome
         What is shown.
     album : Album
-        Draws its pictures.
+        Draws its pictures, some of which may have begun.
     progress : callable
         Called for each picture.
     """
     shown, sections = album.shown, sections_of(outcomes, project.job.zones)
-    figures = [f for s in sections for b in s.blocks if isinstance(b, Pictures) for f in b.figures]
-    if figures:
-        album.draw(figures, progress)
+    album.begin(sections)
+    album.finish(progress)
     verdict = [t for o in outcomes for t in o.verdict]
     text = environment().get_template("page.html").render(
         title=title, about=about, version=__version__, shown=shown, sections=sections, album=album,
@@ -183,17 +194,31 @@ def _anchor(section: Section) -> str:
     return re.sub(r"[^a-z0-9]+", "-", section.title.lower())
 
 
-def write_report(project: Project, progress: Progress, known: dict[str, str]) -> tuple[Path, dict[str, str]]:
-    """Draw the pictures of a run, write them to ``maps/`` and write ``report.html`` with all of them inside.
+class RunReport:
+    """Pictures of a run in ``maps/``, and ``report.html`` with all of them inside."""
 
-    `known` and the second result are the pictures by file name with the digest of what they show; a picture of the
-    last run that shows the same is not drawn again.
-    """
-    album = Album(project.job.results / "maps", Shown(project.job.output.units), known)
-    about = f"Reinforcement from shell resultants \N{MIDDLE DOT} {project.standard.name}"
-    outcomes = list(project.outcomes.values())
-    page = write_page(project.job.results / "report.html", project.job.title, about, project, outcomes, album, progress)
-    return page, album.drawn
+    def __init__(self, project: Project) -> None:
+        self.project = project
+        known = project.record.get("pictures", {})
+        self._album = Album(project.job.results / "maps", Shown(project.job.output.units), known)
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *what: object) -> None:
+        self._album.__exit__(*what)
+
+    def begin(self, outcome: Outcome[Any]) -> None:
+        """Begin with the pictures that a stage has left."""
+        self._album.begin(outcome.sections, outcome.figures)
+
+    def write(self, progress: Progress) -> tuple[Path, dict[str, str]]:
+        """The page, and its pictures by file name with the digest of what they show."""
+        project, path = self.project, self.project.job.results / "report.html"
+        about = f"Reinforcement from shell resultants \N{MIDDLE DOT} {project.standard.name}"
+        outcomes = list(project.outcomes.values())
+        page = write_page(path, project.job.title, about, project, outcomes, self._album, progress)
+        return page, self._album.drawn
 
 
 def write_worked(
