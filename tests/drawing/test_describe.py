@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from matplotlib.text import Text
 from numpy.testing import assert_allclose
 
 from sandwich.drawing.describe import describe_map, lay_flat, steps
@@ -71,6 +72,29 @@ def test_a_cylinder_is_unrolled_to_its_length():
 def test_a_zone_that_looks_away_is_drawn():
     square = np.array([[[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]]], dtype=float)
     assert png(draw_model, ModelDescription([square], ["a"], "t", [-TOWARDS_VIEWER[None]]))[:4] == b"\x89PNG"
+
+
+@pytest.mark.parametrize("stretch", [(60.0, 0.5, 1.0), (1.0, 1.0, 1.0), (1.0, 1.0, 40.0)])
+def test_texts_of_slender_pictures_lie_inside(stretch):
+    xyz, nodes = grid(12)
+    xyz = (xyz[:, [0, 2, 1]] if stretch[2] > 1.0 else xyz) * stretch
+    normals = np.cross(xyz[nodes[:, 1]] - xyz[nodes[:, 0]], xyz[nodes[:, 3]] - xyz[nodes[:, 0]])
+    sheet = lay_flat(xyz[nodes], nodes, normals / np.linalg.norm(normals, axis=1)[:, None], nodes)
+    values = np.zeros(len(xyz))
+    values[[0, 40, 90, 168]] = 900.0, 800.0, 1000.0, 700.0
+    flat = draw_map(describe_map("strip", "mm2/m", sheet, values, np.arange(len(xyz)).tolist()))
+    solid = draw_model(ModelDescription([xyz[nodes] / 1e3], ["zone of a long name"], "strip", None))
+    for figure in (flat.figure, solid.figure):
+        figure.canvas.draw()
+    names = [solid.zaxis.label, solid.yaxis.label, *solid.get_legend().get_texts()]
+    scale = flat.figure.axes[1].get_window_extent()
+    assert len(flat.texts) > 1
+    for text in [*flat.texts, flat.yaxis.label, solid.xaxis.label, *names]:
+        box = Text.get_window_extent(text)  # without its arrow
+        assert box.x0 > 0.0
+        assert box.y0 > 0.0
+        assert (box.max < text.figure.bbox.max).all()
+        assert text not in flat.texts or not box.overlaps(scale)
 
 
 def test_the_walls_of_a_core_lie_side_by_side():

@@ -33,6 +33,7 @@ if TYPE_CHECKING:
 
 WIDTH = 12.8  # in
 _HIGHEST = 14.0  # in
+LOW = 0.8  # in: the labels of a map that is lower have no room in it
 _PLAIN = {k: v for k, v in rcParamsDefault.items() if not k.startswith(("backend", "savefig.directory", "webagg"))}
 ELEVATION, AZIMUTH = 32, -55  # deg
 COLOURS, SIGNED = "YlGnBu", "PuOr"
@@ -86,7 +87,7 @@ def draw_map(d: MapDescription, ax: Axes | None = None) -> Axes:
     ax.set_aspect("equal")
     ax.use_sticky_edges = False  # the outline stands clear of the frame
     ax.margins(0.02, 0.05 if d.view.names else 0.02)
-    _few_ticks(ax, size)
+    _few_ticks(ax, d.view.corners, size)
     _labels(ax, d)
     ax.set_xlabel(d.view.labels[0])
     ax.set_ylabel(d.view.labels[1])
@@ -167,7 +168,7 @@ def _axes_for(d: MapDescription, size: NDArray[np.float64], *, wide: bool) -> tu
         return figure.add_axes(at), figure.add_axes((left, below + 0.05, 0.018, top - below - 0.1))
     across = 0.90 * WIDTH
     high = across * size[1] / size[0]
-    above, below = 1.0, 1.7
+    above, below = 1.0 + max(LOW - high, 0.0), 1.7  # labels stand over a low map
     whole = high + above + below
     figure = new_figure(d.title, d.note, whole)
     scale_ax = figure.add_axes((0.20, 0.7 / whole, 0.60, 0.22 / whole))
@@ -188,19 +189,22 @@ def _rings(d: MapDescription) -> NDArray[np.float64]:
     return np.concatenate([c, c[:, :1]], axis=1)
 
 
-def _few_ticks(ax: Axes, size: NDArray[np.float64]) -> None:
+def _few_ticks(ax: Axes, corners: NDArray[np.float64], size: NDArray[np.float64]) -> None:
     """No more ticks on an axis than there is room for."""
     box = ax.get_position()
     room = np.array(ax.figure.bbox.size) / 100.0 * [box.width, box.height]  # in
     inches = size * min(room / np.maximum(size, 1e-9))
-    for axis, length in zip((ax.xaxis, ax.yaxis), inches, strict=True):
+    for axis, length, ends in zip((ax.xaxis, ax.yaxis), inches, corners.reshape(-1, 2).T, strict=True):
         axis.set_major_locator(MaxNLocator(int(np.clip(length / 0.7, 1, 10)), min_n_ticks=1))
+        if 0.3 < length < 1.4:  # room for no more than its ends
+            axis.set_ticks([ends.min(), ends.max()], [f"{ends.min():.3g}", f"{ends.max():.3g}"])
 
 
 def _labels(ax: Axes, d: MapDescription) -> None:
     """The largest values, each where it covers no other and stays inside the picture."""
     ax.apply_aspect()
     renderer = ax.figure.canvas.get_renderer()  # type: ignore[attr-defined]
+    top = max(ax.bbox.y1, ax.bbox.y0 + LOW * ax.figure.dpi)
     taken: list[Bbox] = []
     for x, y, text in d.labels:
         ax.plot([x], [y], "o", color=INK, markersize=3.5, zorder=4)
@@ -214,7 +218,7 @@ def _labels(ax: Axes, d: MapDescription) -> None:
             label.xyann = (away if right else -away, away if up else -away)
             label.update_positions(renderer)
             box = Text.get_window_extent(label, renderer).padded(4)
-            inside = ax.figure.bbox.x0 < box.x0 and box.x1 < ax.figure.bbox.x1 and ax.bbox.y0 < box.y0 < ax.bbox.y1 - 14
+            inside = ax.figure.bbox.x0 < box.x0 and box.x1 < ax.figure.bbox.x1 and ax.bbox.y0 < box.y0 < top - 14
             if inside and not any(box.overlaps(other) for other in taken):
                 break
         taken.append(Text.get_window_extent(label, renderer).padded(4))
@@ -223,7 +227,8 @@ def _labels(ax: Axes, d: MapDescription) -> None:
 def draw_model(d: ModelDescription, ax: Any = None) -> Any:
     """Draw the zones in space, some normals as lines."""
     polygons, names, title, normals = d.polygons, d.names, d.title, d.normals
-    if ax is None:
+    alone = ax is None
+    if alone:
         ax = new_figure(title).add_axes((0.0, 0.0, 1.0, 0.95), projection="3d")
     everything = np.concatenate(polygons)
     colours = [ZONES[i % len(ZONES)] for i, p in enumerate(polygons) for _ in p]
@@ -244,19 +249,23 @@ def draw_model(d: ModelDescription, ax: Any = None) -> Any:
     span = np.maximum(high - low, 0.15 * (high - low).max())
     ax.set(xlim=(low[0], low[0] + span[0]), ylim=(low[1], low[1] + span[1]), zlim=(low[2], low[2] + span[2]))
     ax.set(xlabel="x [m]", ylabel="y [m]", zlabel="z [m]")
-    for axis, extent in zip((ax.xaxis, ax.yaxis, ax.zaxis), high - low, strict=True):
+    for axis, extent, others in zip((ax.xaxis, ax.yaxis, ax.zaxis), high - low, span.sum() - span, strict=True):
         ticks = 6 if extent > 0.3 * span.max() else 2
         axis.set_major_locator(MaxNLocator(ticks, prune="lower" if axis is ax.yaxis else None))
-        axis.labelpad = 8
+        # texts stand off an axis by parts of the other extents, beside 8 and 21 points that are fixed
+        slender = max(1.0, float(span.max() / others))
+        axis.set_tick_params(pad=11.5 * slender - 8.0)
+        axis.labelpad = 29.0 * slender - 21.0
     ax.view_init(elev=ELEVATION, azim=AZIMUTH)
-    _fill(ax, span, everything.reshape(-1, 3))
+    _fill(ax, span, low + span * list(np.ndindex(2, 2, 2)))
     handles = [Patch(facecolor=ZONES[i % len(ZONES)], edgecolor=INK) for i in range(len(names))]
-    ax.legend(handles, names, loc="upper left", bbox_to_anchor=(0.02, 0.95), frameon=False)
+    at = {"bbox_to_anchor": (0.02, 0.92), "bbox_transform": ax.figure.transFigure} if alone else {}
+    ax.legend(handles, names, loc="upper left", frameon=False, **at)
     return ax
 
 
 def _fill(ax: Any, span: NDArray[np.float64], places: NDArray[np.float64]) -> None:
-    """Zoom so that what is drawn fills the figure and nothing of it is cut off, and put it in the middle."""
+    """Zoom so that what lies within some places fills the figure and nothing is cut off, and put it in the middle."""
     ax.set_box_aspect(span, zoom=1.0)
     ax.apply_aspect()
     width, height = ax.figure.bbox.size
