@@ -19,6 +19,7 @@ def test_pictures_are_the_same_whoever_draws_them(plate, monkeypatch):
     monkeypatch.setattr("os.cpu_count", lambda: 1)
     assert drawn(lambda: run_job(plate)) == by_a_copy
     monkeypatch.setattr("os.cpu_count", lambda: 2)
+    monkeypatch.setattr("sandwich.drawing.workers.FEW", 5)
     assert drawn(lambda: run_job(plate)) == by_a_copy
     monkeypatch.setattr("sys.executable", shutil.which("false"))
     assert drawn(lambda: run_job(plate)) == by_a_copy

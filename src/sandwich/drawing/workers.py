@@ -18,7 +18,7 @@ from typing import Any, BinaryIO, Final, NamedTuple, Self
 from sandwich.core.copies import can_fork, copied
 from sandwich.core.on_disc import trim
 
-FEW: Final = 6  # pictures for which a second process does not pay
+FEW: Final = 8  # pictures for which to start a second process does not pay
 DRAWS: Final = "sandwich.drawing.maps"  # has the drawing library, which takes half a second
 
 
