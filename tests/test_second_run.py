@@ -92,7 +92,7 @@ def test_envelopes_carry_what_acts_together(plate):
 
 
 DRAFTS = {
-    "plain": (sorted((WALL / "plain").glob("*.csv*")), 'node = "id"', {}),
+    "plain": ([WALL / "plain"], 'node = "id"', {}),
     "kipft": (
         sorted((WALL / "kipft").glob("*.csv*")),
         'thickness = "in"  # found in the files',
@@ -204,7 +204,9 @@ def test_many_groups_become_zones_by_plane_and_single_supports_are_drafted(feet,
     if feet or not size:
         (folder / "reactions.csv").write_text("\n".join(["case,node,fx,fy,fz,mx,my,mz", *held]) + "\n")
     assert "13,2.0,2.0,0" in nodes
-    code, out, err = cli("new", tmp_path / "job", "--from", *sorted(folder.glob("*.csv")))
+    (tmp_path / "nothing").mkdir()
+    assert "nothing: holds no tables; name" in cli("new", tmp_path / "job", "--from", tmp_path / "nothing")[2]
+    code, out, err = cli("new", tmp_path / "job", "--from", folder)
     assert code == 0, out + err
     text = (tmp_path / "job" / "job.toml").read_text()
     data = tomllib.loads(text)

@@ -49,7 +49,8 @@ def _main(
 def new(
     folder: Annotated[Path, typer.Argument(help="Folder to make.", show_default=False)],
     files: Annotated[
-        list[Path] | None, typer.Argument(help="With --from: tables, workbooks or a mesh file.", show_default=False)
+        list[Path] | None,
+        typer.Argument(help="With --from: tables, workbooks, a mesh file, or a folder of them.", show_default=False),
     ] = None,
     drafted: Annotated[bool, typer.Option("--from", help="Guess names and units from the files that follow.")] = False,
 ) -> None:

@@ -18,7 +18,7 @@ from sandwich.job.source import Table
 from sandwich.model.mesh import Mesh, diagonal_normals
 from sandwich.tables.assemble import Tables, read_main
 from sandwich.tables.cases import clean
-from sandwich.tables.guess import Guess, look
+from sandwich.tables.guess import Guess, look, tables_in
 from sandwich.tables.meshing import mesh_of
 from sandwich.tables.read import ReadTable, read_table
 
@@ -67,7 +67,7 @@ def draft(folder: Path, files: list[Path]) -> str:
     folder : Path
         Folder of the job; paths are written relative to it.
     files : list of Path
-        Tables, workbooks or a mesh file.
+        Tables, workbooks or a mesh file, or a folder of them.
 
     Returns
     -------
@@ -80,7 +80,7 @@ def draft(folder: Path, files: list[Path]) -> str:
         If a file cannot be read, or none of them holds results.
     """
     faults = Faults()
-    found = [g for file in files for g in look(file, faults)]
+    found = [g for path in files for file in tables_in(path, faults) for g in look(file, faults)]
     told: dict[str, Guess] = {}
     odd: list[Guess] = []
     for g in found:

@@ -5,11 +5,14 @@ from __future__ import annotations
 import csv
 import re
 import unicodedata
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
 
 import pandas as pd
+import pyarrow as pa
+import pyarrow.parquet as pq
 
 from sandwich.core import units
 from sandwich.core.errors import Faults
@@ -92,6 +95,21 @@ class Guess:
     above: list[str] = field(default_factory=list)
     sheets: list[str] = field(default_factory=list)
     spare: dict[str, str] = field(default_factory=dict)
+
+
+def tables_in(path: Path, faults: Faults) -> list[Path]:
+    """A file as it is, and a folder whose Parquet files are the parts of one table; else the tables in the folder."""
+    if not path.is_dir():
+        return [path]
+    ends = (*TEXT, *(f"{end}.gz" for end in TEXT), ".xlsx", ".parquet", *MESH_FILES)
+    own = [f for f in sorted(path.iterdir()) if f.is_file() and f.name.lower().endswith(ends)]
+    if all(f.suffix == ".parquet" for f in own):
+        with suppress(pa.ArrowException, OSError):  # what cannot be read is said where it is looked at
+            if len({tuple(pq.read_schema(f).names) for f in path.rglob("*.parquet")}) == 1:
+                return [path]
+    if not own:
+        faults.add(str(path), "holds no tables", "name files of an export, or their folder")
+    return own
 
 
 def look(path: Path, faults: Faults) -> list[Guess]:
