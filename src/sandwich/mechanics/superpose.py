@@ -35,10 +35,13 @@ def superpose(cases: NDArray[np.float64], factors: NDArray[np.float64]) -> NDArr
     >>> superpose(np.ones((1, 2, 8)), np.array([[1.35, 1.5]]))[0, 0, 0]
     np.float64(2.85)
     """
-    out = np.zeros((len(cases), len(factors), 8))
+    out = np.empty((len(cases), len(factors), 8))
+    of_case = np.ascontiguousarray(cases.swapaxes(0, 1))
     for k, row in enumerate(factors):
+        total = np.zeros((len(cases), 8))  # in one piece: a sum inside `out` takes three times as long
         for c in np.flatnonzero(row):
-            out[:, k] += row[c] * cases[:, c]
+            total += row[c] * of_case[c]
+        out[:, k] = total
     return out
 
 
