@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from conftest import REFERENCE
 from sandwich.core.section import Concrete, Steel
+from sandwich.core.shown import Shown
 from sandwich.mechanics.perimeter import Perimeter
 from sandwich.mechanics.region import handed_over
 from sandwich.model.perimeter import Plan, circle, leg, rectangle
@@ -304,7 +305,8 @@ def test_studs_and_least_bars_of_aci_318():
         stirrups.distance[1] - stirrups.distance[0]
     )
     thin = column(ACI, WIDE, rectangle(400.0, 400.0), 120.0, shear="links")
-    assert "use studs" in ACI.punching(C, S, thin, load(3.8e5)).reinforcement.why
+    told = Shown("US").text(ACI.punching(C, S, thin, load(3.8e5)).reinforcement.why)
+    assert told == "d is 4.724 in and stirrups need 5.906 in (22.6.7.1); use studs"
     # by hand: v_uv = 8e5/(2400 200) = 1.667 > 0.75 0.17 sqrt(30); b_slab = 400 + 3 240; 5 v b_slab b_o/(phi 40 420)
     assert ACI.minimum_over_column(C, S, c, q) * 1120.0 == pytest.approx(
         5 * 8e5 / 480e3 * 1120.0 * 2400.0 / (0.75 * 40 * 420), rel=2e-3

@@ -239,7 +239,7 @@ def _worked_area(worst: PunchedArea, k: int, d: ZoneDesign, standard: Standard) 
         sheet.answer = (
             Quantity("v_Ed", p.v_Ed, "MPa"), Quantity("resistance", p.v_Rd_c, "MPa"),
             Quantity("utilisation", p.use, ""), Quantity("at the face", p.use_face, ""),
-            Quantity("status", worst.status, ""),
+            Quantity("status", str(worst.status), ""),
         )  # fmt: skip
         r = p.reinforcement
         if r is not None and not r.why:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from sandwich.core.errors import Faults
 from sandwich.core.records import WarningNote
+from sandwich.core.shown import Measure, Sentence
 from sandwich.inspection.balance import balance
 from sandwich.inspection.cases import cases
 from sandwich.inspection.equilibrium import Reading, gradients, membrane, moments_and_shear
@@ -89,12 +90,12 @@ def _thickness(z: ZoneInput) -> Iterator[WarningNote]:
     thin, thick = float(z.h.min()), float(z.h.max())
     extent = float(np.ptp(z.xyz, axis=0).max()) if np.isfinite(z.xyz).all() else np.inf
     if thick > min(THICKNESS[1], 0.5 * extent) or thin < THICKNESS[0]:
-        size = f"{thin:g} to {thick:g} mm" if thin < thick else f"{thin:g} mm"
-        extent_text = f"zone of {extent / 1e3:.3g} m" if np.isfinite(extent) else "bare table"
+        form, of = ("{} to {}, {}", (thin, thick)) if thin < thick else ("{}, {}", (thin,))
+        place = Sentence("zone of {}", Measure(extent / 1e3, "m", ".3g")) if np.isfinite(extent) else "bare table"
         yield WarningNote(
             f"zone {z.name}",
             "the thickness is not that of a wall or slab",
-            f"{size}, {extent_text}",
+            Sentence(form, *(Measure(h, "mm", "g") for h in of), place),
             "the unit of the thickness: mm read as m, or in read as ft",
         )
     axes = np.abs(z.zone.bars.layers().axes(z.h))
@@ -103,7 +104,9 @@ def _thickness(z: ZoneInput) -> Iterator[WarningNote]:
         yield WarningNote(
             f"zone {z.name}",
             "the thickness hardly suits the bars",
-            f"at {thin:g} mm a bar axis lies {lever * thin:.0f} mm from mid-depth",
+            Sentence(
+                "at {} a bar axis lies {} from mid-depth", Measure(thin, "mm", "g"), Measure(lever * thin, "mm", ".0f")
+            ),
             "cover and diameters of another member, or a wrong thickness",
         )
 
@@ -243,7 +246,10 @@ def _edges(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
     yield WarningNote(
         f"zone {z.name}",
         "moments are low at edges, should these be held",
-        f"by up to {low[i] / 1e3:.3g} kNm/m at {z.labels[i]} with {most[i] / 1e3:.3g}; {count} points",
+        Sentence(
+            f"by up to {{}} at {z.labels[i]} with {{}}; {count} points",
+            *(Measure(v / 1e3, "kNm/m", ".3g") for v in (low[i], most[i])),
+        ),
         "corner results of the middle of the elements; reactions, or supports of the zone, carry them to the edge",
         grave=True,
     )
@@ -293,7 +299,9 @@ def _magnitude(z: ZoneInput) -> Iterator[WarningNote]:
         yield WarningNote(
             f"zone {z.name}",
             f"results that {way}",
-            f"5 % of the points have an elastic stress of {most:.3g} MPa or more from one case",
+            Sentence(
+                "5 % of the points have an elastic stress of {} or more from one case", Measure(most, "MPa", ".3g")
+            ),
             "the unit of moment, membrane force or thickness",
         )
 

@@ -13,7 +13,7 @@ from sandwich.core.bar_sizes import size
 from sandwich.core.errors import Faults
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
-from sandwich.core.shown import Shown
+from sandwich.core.shown import Measure, Sentence, Shown, Words
 from sandwich.drawing.records import ModelDescription
 from sandwich.inspection.warnings import warnings_of
 from sandwich.project.outcome import END, STEEL, Figure, Outcome, Pictures, Section, Table, Text
@@ -107,13 +107,15 @@ def model_figure(
 
 def _came_in(project: Project) -> pd.DataFrame:
     job, mesh = project.job, project.results.mesh
-    rows = [("files", ", ".join(dict.fromkeys(job.files))), ("cases", ", ".join(project.results.cases))]
+    rows: list[tuple[str, Words]] = [("files", ", ".join(dict.fromkeys(job.files)))]
+    rows.append(("cases", ", ".join(project.results.cases)))
     if project.results.unread:
         rows.append(("in no combination, not read", ", ".join(project.results.unread)))
     if mesh is not None:
         low, high = mesh.xyz.min(0) / 1e3, mesh.xyz.max(0) / 1e3
-        extent = ", ".join(f"{a} {lo:.4g} to {hi:.4g} m" for a, lo, hi in zip("xyz", low, high, strict=True))
-        rows.append(("mesh", f"{len(mesh.node_ids)} nodes, {len(mesh.element_ids)} elements; {extent}"))
+        form = f"{len(mesh.node_ids)} nodes, {len(mesh.element_ids)} elements; "
+        ends = [Measure(v, "m") for v in np.stack([low, high], axis=1).ravel().tolist()]
+        rows.append(("mesh", Sentence(form + "x {} to {}, y {} to {}, z {} to {}", *ends)))
     u, s = job.input.units, job.input.signs
     rows.append(("units", f"n in {u.membrane}, m in {u.moment}, v in {u.shear}, lengths in {u.length}"))
     turned = f"; negated: {', '.join(s.negate)}" if s.negate else ""

@@ -10,6 +10,7 @@ from typing import Final, Literal, NamedTuple
 import numpy as np
 
 from sandwich.core.errors import check_number
+from sandwich.core.shown import Words
 from sandwich.core.situations import check_ultimate
 from sandwich.core.trace import clause
 from sandwich.mechanics.perimeter import Perimeter
@@ -139,7 +140,7 @@ class Reinforcement:
     area: tuple[float, ...] = ()
     legs: tuple[int, ...] = ()
     reach: float = 0.0
-    why: str = ""
+    why: Words = ""
 
 
 @dataclass(frozen=True)

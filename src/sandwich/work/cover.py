@@ -11,6 +11,7 @@ import numpy as np
 import pandas as pd
 
 from sandwich.core.section import Concrete
+from sandwich.core.shown import Sentence, Words
 from sandwich.core.status import Status
 from sandwich.design.walls.bars import WallSteel
 from sandwich.job.zone import Zone
@@ -141,13 +142,15 @@ def _row(
     of: Covered, face: Face | None, check: str, required: float, provided: float, clause: str, by: str
 ) -> dict[str, Any]:
     use = required / provided if provided > 0.0 else math.inf
-    told = f"{required:.0f} mm of {check.removesuffix(' under fire')}"
+    told: Words = "0.4 % of vertical bars or more"
+    if math.isfinite(required):
+        told = Sentence.minimum(f"{{}} of {check.removesuffix(' under fire')}", required)
     return {
         "zone": of.name, "part": of.part, "face": face.name if face is not None else "", "check": check,
         "required [mm]": required, "provided [mm]": provided, "utilisation": use,
         "outer bars [mm]": face.diameter if face is not None else np.nan, "clause": clause, "by": by,
         "status": str(Status.OK) if use <= HELD
-        else Status.EXCEEDED.because(told if math.isfinite(required) else "0.4 % of vertical bars or more"),
+        else Status.EXCEEDED.because(told),
     }  # fmt: skip
 
 

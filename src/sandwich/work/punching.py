@@ -12,7 +12,7 @@ import shapely
 from numpy.typing import NDArray
 
 from sandwich.core.records import WarningNote
-from sandwich.core.shown import Measure, Sentence
+from sandwich.core.shown import Measure, Sentence, Words
 from sandwich.core.status import Status, status_of
 from sandwich.design.bar_sets import Given
 from sandwich.design.record import Ultimate
@@ -107,7 +107,7 @@ class PunchedArea:
         return 1.0 if self.steel.laid else self.raised
 
     @property
-    def status(self) -> str:
+    def status(self) -> Words:
         """'ok', the reinforcement, or what is exceeded."""
         p = self.punched
         if p.use_face > 1.0:
@@ -125,7 +125,7 @@ class PunchedArea:
     @property
     def exceeded(self) -> bool:
         """Whether a limit is."""
-        return status_of(self.status) is Status.EXCEEDED
+        return status_of(str(self.status)) is Status.EXCEEDED
 
 
 def punch(

@@ -7,6 +7,7 @@ from typing import Final
 import numpy as np
 
 from sandwich.core.section import Concrete, Steel
+from sandwich.core.shown import Measure, Sentence
 from sandwich.core.trace import unrecorded
 from sandwich.standards.aci318 import flexure, punching, shear, transfer
 from sandwich.standards.column import (
@@ -22,6 +23,7 @@ from sandwich.standards.column import (
 )
 from sandwich.standards.interface.columns import LEVER, MEETS
 
+STIRRUPS_FROM: Final = 150.0  # mm of effective depth, 22.6.7.1
 _PHI: Final = 0.75  # Table 21.2.1(b)
 _PHI_FLEXURE: Final = 0.9  # of sections controlled by tension, Table 21.2.2
 _ALPHA_S: Final = {"inside": 40.0, "edge": 30.0, "corner": 20.0}
@@ -124,8 +126,9 @@ def _reinforce(
     kind = "studs" if column.shear == "studs" else "links"
     if v_u > _PHI * greatest:
         return Reinforcement(why=f"v_u is above the maximum stress with {kind}")
-    if kind == "links" and d < 150.0:
-        return Reinforcement(why=f"d is {d:.0f} mm and stirrups need 150 mm (22.6.7.1); use studs")
+    if kind == "links" and d < STIRRUPS_FROM:
+        depths = (Measure(v, "mm", ".0f") for v in (d, STIRRUPS_FROM))
+        return Reinforcement(why=Sentence("d is {} and stirrups need {} (22.6.7.1); use studs", *depths))
     ends = _PHI * 0.17 * size * root
 
     def enough(a: float) -> bool:

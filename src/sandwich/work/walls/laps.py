@@ -10,6 +10,7 @@ from typing import Final
 import numpy as np
 import pandas as pd
 
+from sandwich.core.shown import Measure, Sentence, Words
 from sandwich.core.status import Status
 from sandwich.core.trace import about, unrecorded
 from sandwich.design.bar_sets import ParallelBars
@@ -49,7 +50,7 @@ class LaidBars:
     top: float
     others: float | None
     anchorage: Length
-    status: str
+    status: Words
     through: str = ""
     ties: str = ""
     going: float = 1.0
@@ -180,7 +181,7 @@ class BarsUp:
             ties=self._ties(c, bar, which) if level is not None else "", going=going, bent=not over,
         )  # fmt: skip
 
-    def _fits(self, c: CheckedPart, which: str, lap: Length, level: float | None) -> str:
+    def _fits(self, c: CheckedPart, which: str, lap: Length, level: float | None) -> Words:
         """Whether a lap fits in its storey, and ends far enough below the base."""
         if lap.value > c.part.height:
             return Status.EXCEEDED.because("the lap is longer than the storey: thinner bars, or couplers")
@@ -190,7 +191,8 @@ class BarsUp:
         with unrecorded():
             keep = self.standard.no_lap_below(self.bar(c, which))
         if level + lap.value > base - keep.value + LEVEL and keep.value:
-            told = f"the lap ends within {keep.value:.0f} mm below the base ({keep.clause}): thinner bars, or couplers"
+            form = "the lap ends within {} below the base ({}): thinner bars, or couplers"
+            told = Sentence(form, Measure(keep.value, "mm", ".0f"), keep.clause)
             return Status.EXCEEDED.because(told)
         return str(Status.OK)
 
