@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from sandwich import InputError, run_job
+from sandwich.design.summary import peaks
 from test_layout import LAYOUT, RULE
 from test_layout import job as plate_job
 from walls.test_walls_of_a_plate import write
@@ -31,6 +32,11 @@ def test_own_minimum_steel_is_required_everywhere(tmp_path):
     assert (steel["minimum [mm2/m]"] >= 450 - 1e-9).all()
     assert (steel["provided [mm2/m]"] >= 450).all()
     assert (result.frame("bars")["utilisation"] <= 1 + 1e-9).all()
+    most = peaks(result.steel)
+    own = steel.loc[list(zip(most["layer"], most["point"], strict=True))]
+    governs = own["combination"].where(own["governed by"] == "strength", own["governed by"])
+    assert most["combination"].tolist() == governs.tolist()
+    assert "minimum steel" in governs.tolist()
     # one layer by its name
     bare = run(tmp_path / "e", "").frame("steel").set_index(["layer", "point"])["required [mm2/m]"]
     one = (

@@ -144,13 +144,12 @@ def _percent(value: float) -> str:
 
 
 def peaks(steel: pd.DataFrame) -> pd.DataFrame:
-    """Most steel of each zone and layer, with its point and what asks for it."""
+    """Most steel of each zone and layer, with its point and the combination or other reason that governs."""
     found = steel.dropna(subset=[REQUIRED])
     at = found.groupby(["zone", LAYER], sort=False)[REQUIRED].idxmax()
     out = found.loc[at, ["zone", LAYER, REQUIRED, "point", "combination", REASON]].reset_index(drop=True)
-    unasked = np.where(out[REQUIRED] > 0.0, "minimum steel", "none needed")
-    named = np.where(out["combination"] == "", unasked, out["combination"])
-    return out.assign(combination=np.where(out[REASON] == "service", "service", named)).drop(columns=REASON)
+    reason = out[REASON].replace("none", "none needed")
+    return out.assign(combination=out["combination"].where(reason == "strength", reason)).drop(columns=REASON)
 
 
 def failures(steel: pd.DataFrame) -> pd.DataFrame:

@@ -153,8 +153,12 @@ def _legend(ax: Axes, d: MapDescription, *, past: bool) -> None:
         handles.append(Patch(fc=FAIL, label=f"more than {d.levels[-1]:.4g} {d.unit}"))
     if len(d.hatched):
         handles.append(Patch(fc=UNCHECKED, ec=HATCH, hatch="////", label="not checked"))
-    if handles:
-        ax.legend(handles=handles, loc="upper right", framealpha=0.9)
+    if not handles:
+        return
+    over = {}
+    if ax.get_position().height * ax.figure.bbox.height < LOW * ax.figure.dpi:  # beside the title: it has no room in it
+        over = {"bbox_to_anchor": (0.985, 0.985), "bbox_transform": ax.figure.transFigure}
+    ax.legend(handles=handles, loc="upper right", framealpha=0.9, **over)
 
 
 def _axes_for(d: MapDescription, size: NDArray[np.float64], *, wide: bool) -> tuple[Axes, Axes]:
