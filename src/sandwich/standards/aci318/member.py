@@ -83,21 +83,19 @@ def P_o(f_c: Any, f_y: Any, A_g: Any, A_st: Any) -> Any:
     return 0.85 * f_c * (A_g - A_st) + np.minimum(f_y, F_Y_AT_MOST) * A_st
 
 
-@clause("ACI 318-19, 22.4.2.1, Table 22.4.2.1", formula="P_n,max = 0.80 P_o with ties, 0.85 P_o with spirals")
-def P_n_max(P_o: Any, *, spiral: bool = False) -> Any:
-    """Most nominal axial strength.
+@clause("ACI 318-19, 22.4.2.1, Table 22.4.2.1", formula="P_n,max/P_o = 0.80 with ties, 0.85 with spirals")
+def P_n_max_ratio(*, spiral: bool = False) -> float:
+    """Maximum nominal axial strength over that at zero eccentricity.
 
     Parameters
     ----------
-    P_o : float or ndarray
-        Nominal axial strength at zero eccentricity [N].
     spiral : bool
         Whether spirals confine the section [-].
 
     Returns
     -------
-    P_n_max : float or ndarray
-        Axial strength, compression positive [N].
+    P_n_max_ratio : float
+        P_n,max/P_o [-].
 
     References
     ----------
@@ -105,10 +103,10 @@ def P_n_max(P_o: Any, *, spiral: bool = False) -> Any:
 
     Examples
     --------
-    >>> P_n_max(1000.0)
-    800.0
+    >>> P_n_max_ratio()
+    0.8
     """
-    return (0.85 if spiral else 0.80) * P_o
+    return 0.85 if spiral else 0.80
 
 
 def member_law(
@@ -145,7 +143,7 @@ def member_law(
     concrete = ConcreteLaw(0.85 * f_c, (1.0 - beta_1(f_c)) * EPS_CU, EPS_CU, EPS_CU)
     reduction = reduction or partial(phi, f_y=f_y, E_s=E_s)
     turns = turns or (f_y / E_s, f_y / E_s + 0.003)
-    most = float(P_n_max(1.0))
+    most = P_n_max_ratio()
     return MemberLaw(
         concrete=concrete, steel=BarLaw(f_y, E_s), clause="22.4, 22.2.2, 21.2.2", reduction=reduction, turns=turns,
         most=most, steel_at_most=F_Y_AT_MOST,
