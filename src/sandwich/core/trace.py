@@ -14,12 +14,13 @@ import inspect
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
-from typing import ParamSpec, TypeVar
+from typing import Final, ParamSpec, TypeVar
 
 from sandwich.core.numbers import digits
 
 P = ParamSpec("P")
 R = TypeVar("R")
+_NOISE: Final = {"kN": 1e-9, "kNm": 1e-9, "N": 1e-6, "N mm": 1e-3, "-": 1e-12}  # by unit
 
 
 @dataclass(frozen=True)
@@ -29,6 +30,18 @@ class Quantity:
     symbol: str
     value: object
     unit: str
+
+    @property
+    def text(self) -> str:
+        """Its value in words; what rounding leaves of no force is nothing.
+
+        Examples
+        --------
+        >>> Quantity("M", -1.6e-13, "kNm").text, Quantity("left", 1.6e-13, "N/mm").text
+        ('0', '1.6e-13')
+        """
+        nothing = isinstance(self.value, float) and abs(self.value) < _NOISE.get(self.unit, 0.0)
+        return "0" if nothing else digits(self.value)
 
 
 @dataclass(frozen=True)
@@ -58,14 +71,14 @@ class Sheet:
         return replace(self, answer=self.alone) if self.alone else self
 
     def __repr__(self) -> str:
-        answer = ", ".join(f"{q.symbol} {digits(q.value)} {q.unit}".rstrip() for q in self.answer)
+        answer = ", ".join(f"{q.symbol} {q.text} {q.unit}".rstrip() for q in self.answer)
         return f"Sheet({len(self.steps)} steps: {answer})"
 
     def _repr_html_(self) -> str:
         """One row a step: what, by which clause, with which result."""
         rows = []
         for heading, step in self.steps:
-            found = ", ".join(f"{q.symbol} {digits(q.value)} {q.unit}".rstrip() for q in step.results)
+            found = ", ".join(f"{q.symbol} {q.text} {q.unit}".rstrip() for q in step.results)
             cells = (heading, step.title, step.source, step.formula, found)
             rows.append("<tr>" + "".join(f"<td>{html.escape(c)}</td>" for c in cells) + "</tr>")
         head = "".join(f"<th>{c}</th>" for c in ("part", "step", "source", "formula", "result"))

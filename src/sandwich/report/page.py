@@ -16,7 +16,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 
 from sandwich._version import __version__
 from sandwich.core.errors import Fault, InputError
-from sandwich.core.numbers import cell, digits, is_number
+from sandwich.core.numbers import cell, is_number
 from sandwich.core.on_disc import give_back
 from sandwich.core.progress import Progress
 from sandwich.core.shown import Shown
@@ -38,7 +38,6 @@ def environment() -> Environment:
     """Templates and their filters."""
     loader = PackageLoader("sandwich.report")
     env = Environment(loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
-    env.filters["digits"] = digits
     env.filters["cell"] = lambda value, column: cell(column, value)
     env.globals["rows"] = rows_of
     return env

@@ -10,7 +10,7 @@ from rich.rule import Rule
 from rich.table import Table as RichTable
 from rich.text import Text as RichText
 
-from sandwich.core.numbers import cell, digits, is_number
+from sandwich.core.numbers import cell, is_number
 from sandwich.core.shown import SI, Shown
 from sandwich.core.trace import Quantity, Sheet
 from sandwich.project.outcome import Outcome, Table, Text
@@ -113,7 +113,7 @@ def _lines(quantities: tuple[Quantity, ...], width: int) -> list[str]:
     lines: list[str] = []
     for q in quantities:
         unit = f" {q.unit}" if q.unit and q.unit != "-" else ""
-        text = f"{q.symbol} {digits(q.value)}{unit}"
+        text = f"{q.symbol} {q.text}{unit}"
         if lines and len(lines[-1]) + len(text) + 3 <= width:
             lines[-1] += f";  {text}"
         else:
