@@ -127,7 +127,8 @@ def test_other_standards(floor, standard, clause):
             .replace("c2 = 200\nbeta = 1.5", "c2 = 120")
         )
         floor.write_text(weaker.replace("f_ck = 30", "f_ck = 15") + f'\n[design]\nstandard = "{standard}"\n')
-        found = run_job(floor, pictures=False).frame("punching")
+        result = run_job(floor, pictures=False)
+        found = result.frame("punching")
         sheet = explain_loaded_area(floor, found["loaded area"].iloc[0])
     finally:
         floor.write_text(text)
@@ -135,6 +136,9 @@ def test_other_standards(floor, standard, clause):
     assert found["utilisation"].max() > 1.0
     assert {q.symbol: q.value for q in sheet.answer}["v_Ed"] == pytest.approx(found["v_Ed [MPa]"].iloc[0], rel=1e-9)
     assert sum(s.title.startswith("Maximum stress of a force") for _, s in sheet.steps) == 1
+    told = next(str(w.text) for w in result.warnings if "near columns" in str(w.text))  # their perimeters lie close
+    shear = result.checks[result.checks["check"].str.startswith("shear") & (result.checks["zone"] == "floor")]
+    assert 0 < int(re.findall(r"\d+", told)[0]) <= (shear["status"] == "exceeded").sum()
 
 
 @pytest.mark.parametrize(

@@ -32,6 +32,7 @@ from sandwich.stages.ultimate import ULTIMATE, ZoneDesign
 from sandwich.work.bars import rule_of
 
 WORST: Final = 10
+AROUND: Final = 5.0  # thicknesses from a column in which its shear passes what one-way shear allows at a point
 LARGER: Final = "larger of strength and minimum steel"
 MAP_NOTE: Final = "required steel: the {}; method {}, f_ck {}, f_yk {}; short lines: the bars"
 
@@ -84,7 +85,7 @@ class RequiredStage(Stage[Required]):
             verdict=tuple(_verdict(left.certificate)),
             summary=tuple(_summary(project, left)),
             figures=tuple(f for d in designs.values() if d.zone.surface is not None for f in _maps(project, d, left)),
-            warnings=tuple(_warnings(designs, left)),
+            warnings=tuple(_warnings(project, designs, left)),
             sections=tuple(_sections(project, left)),
         )
 
@@ -273,9 +274,10 @@ def worst_points(checks: pd.DataFrame, count: int = WORST) -> pd.DataFrame:
     return worst
 
 
-def _warnings(designs: dict[str, ZoneDesign], left: Required) -> Iterator[WarningNote]:
+def _warnings(project: Project, designs: dict[str, ZoneDesign], left: Required) -> Iterator[WarningNote]:
     for name, d in designs.items():
         z = d.zone
+        yield from _near_columns(project, z, left.checks)
         if z.averaged is not None and z.zone.peaks is not None:
             text = Sentence(
                 "{} points near {} peaks are designed for averages over {}; the raw peaks are in the table 'averaged "
@@ -294,6 +296,31 @@ def _warnings(designs: dict[str, ZoneDesign], left: Required) -> Iterator[Warnin
         what = "the compressed depth passes the one at which bars yield" if row["check"] == YIELD else row["check"]
         told = f"{what}: {row['points']} points, worst {row['worst']:.2f} of the limit at {row['point']}"
         yield WarningNote(row["zone"], told)
+
+
+def _near_columns(project: Project, z: ZoneInput, checks: pd.DataFrame) -> Iterator[WarningNote]:
+    """One-way shear that is exceeded near columns, by a standard whose control perimeter lies close to them."""
+    h = float(z.h.max())
+    places = [
+        (1e3 * np.array(at), p.reach / 2.0 + AROUND * h)
+        for p in project.job.punching.values() if p.zone == z.name and not p.is_panel for at in p.at
+    ]  # fmt: skip
+    if not places or project.standard.control(h, h).distance > h:
+        return
+    over = checks[
+        (checks["zone"] == z.name) & (checks["check"] == SHEAR) & is_status(checks["status"], Status.EXCEEDED)
+    ]
+    at = z.xyz[np.isin(z.labels, over["point"].to_numpy(dtype=str))]
+    near = np.zeros(len(at), dtype=bool)
+    for place, reach in places:
+        near |= np.linalg.norm(at - place, axis=1) <= reach
+    if near.any():
+        yield WarningNote(
+            f"zone {z.name}",
+            f"one-way shear is exceeded at {near.sum()} points near columns",
+            Sentence("within {} of them, each point by itself", Measure(AROUND * h / 1e3, "m", ".2g")),
+            "one-way shear is a matter of sections across the whole width there; strips give their shear",
+        )
 
 
 def _maps(project: Project, d: ZoneDesign, left: Required) -> Iterator[Figure]:
