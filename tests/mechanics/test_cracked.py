@@ -157,3 +157,14 @@ def test_every_section_settles_or_says_why(r, bars, none, h, small):
         assert state.status == OK
     broken = cracked_section([np.nan, *r[1:]], h, side * (0.5 - depth) * h, angle, 1.0, E_c=30_000.0)
     assert broken.status == NOT_FINITE
+
+
+def test_a_principal_strain_that_only_just_passes_zero_inside_settles():
+    """Of a strain that touches zero the force has no step as it begins to pass it."""
+    r = [8.2600410e-01, -7.7045305e00, -1.7625645e-01, -1.3018390e03, -2.1137840e04, -3.3842270e03]
+    axes, area = [104.0, 92.0, -103.0, -90.0], [0.64627049, 0.75398224, 1.0262536, 1.13097336]
+    found = cracked_section(r, 280.0, axes, CROSS, area, E_c=30618.62178479)
+    assert found.status == OK
+    concrete = layers(found.strain, found.curvature, 280.0, 30618.62178479)[1]
+    whole = concrete + bars_of(axes, CROSS, np.array(area), E_S, found.strain, found.curvature)[1]
+    assert_allclose(whole, r, atol=1e-5 * 21e3)

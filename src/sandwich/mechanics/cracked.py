@@ -115,6 +115,8 @@ def _cuts(t0, t1, a0, a1, b0, b1, cuts):
         root = q + math.copysign(math.sqrt(inside), q)
         parts = _insert(cuts, parts, root / p)
         parts = _insert(cuts, parts, r / root)
+    else:  # where it comes nearest to zero: the cuts stay where they are as it begins to pass it
+        parts = _insert(cuts, parts, q / p)
     # the directions turn within a few times `width` of `centre`
     bend = a1 * a1 + b1 * b1
     centre = (a0 * a1 + b0 * b1) / bend
