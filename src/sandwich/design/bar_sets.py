@@ -93,6 +93,12 @@ class LayerBound:
     mass: float
     bound: float
 
+    @property
+    def gap(self) -> float:
+        """How far the steel is above its bound at most [-]; 0 where rounding alone parts them."""
+        gap = self.mass / self.bound - 1.0
+        return gap if gap > 1e-8 else 0.0
+
 
 @dataclass(frozen=True)
 class Given:

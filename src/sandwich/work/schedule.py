@@ -249,7 +249,6 @@ def layers_frame(of: list[ZoneSchedule]) -> pd.DataFrame:
                 "required [kg/m2]": s.required[i] / square, "provided [kg/m2]": s.provided[i] / square,
                 "excess [%]": 100.0 * (s.provided[i] / s.required[i] - 1.0) if s.required[i] > 0.0 else np.nan,
                 "cut bars [kg]": sum(p.mass for p in own),
-                "above the bound [%]":
-                    100.0 * (bound.mass / bound.bound - 1.0) if bound is not None and bound.bound > 0.0 else np.nan,
+                "above the bound [%]": 100.0 * bound.gap if bound is not None and bound.bound > 0.0 else np.nan,
             })  # fmt: skip
     return pd.DataFrame(rows)

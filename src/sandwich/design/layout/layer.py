@@ -77,11 +77,6 @@ class LaidLayer:
     start: tuple[float, float] = (0.0, 0.0)
     enough: bool = True
 
-    @property
-    def gap(self) -> float:
-        """How far above its bound it is at most [-]."""
-        return self.mass / self.bound - 1.0 if self.bound > 0.0 else 0.0
-
 
 def lay_layer(grid: Grid, rule: LayoutRule) -> LaidLayer:
     """Base mesh and additional bars of a layer.
