@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from conftest import PLATE, write_plate
 from sandwich import InputError, explain_point, run_job, try_job
 from sandwich.core.section import STEEL_DENSITY
 from sandwich.core.shown import SI, Shown
@@ -542,3 +543,30 @@ def test_a_point_on_an_edge_has_the_bars_of_the_side_with_fewer():
     mirrored = counted([ExtraBars(0, e.bars, none, (4e3 - e.region[1], 4e3 - e.region[0], *e.region[2:])) for e in extra],
                        lambda _: flat)  # fmt: skip
     assert sum(e.bars.area * e.at for e in mirrored).reshape(5, 3)[::-1] == pytest.approx(wanted)
+
+
+def test_bars_that_end_inside_a_slab_are_told(tmp_path):
+    """Two zones of one slab; one that stands on the other at a right angle is none."""
+    path = write_plate(tmp_path, n=4, size=1.5)
+    elements = tmp_path / "elements.csv"
+    head, *lines = elements.read_text().splitlines()
+    lines[8:] = [line.removesuffix("a") + "b" for line in lines[8:]]
+    elements.write_text("\n".join([head, *lines]) + "\n")
+    rule = (
+        "rule = { diameters = [10, 12], spacing_min = 100, spacing_max = 200, spacing_step = 50 }\n"
+        'direction = { along = "vector", vector = [0, 1, 0] }\n'
+    )
+    zone = PLATE.partition("[zones.plate]")[2].partition("[[")[0] + rule
+    path.write_text(PLATE.replace("[[", f"{rule}[zones.other]{zone}[[".replace('["a"]', '["b"]'), 1))
+
+    def told():
+        return [w for w in run_job(path, pictures=False).warnings if "border" in str(w.text)]
+
+    (warning,) = told()
+    assert warning.grave
+    assert (warning.subject, str(warning.evidence)[:4]) == ("zones plate and other", "6 m ")
+    nodes = tmp_path / "nodes.csv"
+    rows = pd.read_csv(nodes)
+    rows["z"], rows["x"] = (rows["x"] - 3.0).clip(lower=0.0), rows["x"].clip(upper=3.0)
+    rows.to_csv(nodes, index=False)
+    assert not told()

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sandwich.core.connected import connected
-from sandwich.model.mesh import KINK, Mesh, edges, frame
+from sandwich.model.mesh import KINK, Mesh, diagonal_normals, edges, frame
 from sandwich.model.zones import Orientation
 
 Floats = NDArray[np.float64]
@@ -207,16 +207,33 @@ def smooth_edges(mesh: Mesh, elements: Ints, h: Floats, orientation: Orientation
     """Edges of the mesh at which two elements of the zone of one thickness meet without a corner, and no other."""
     inside = np.full(len(mesh.corners), -1)
     inside[elements] = np.arange(len(elements))
-    order = np.argsort(mesh.edges.edge, kind="stable")
-    edge, owner = mesh.edges.edge[order], mesh.edges.owner[order]
-    two = np.flatnonzero((edge[1:] == edge[:-1]) & (mesh.edges.sides[edge[:-1]] == 2))
-    a, b = inside[owner[two]], inside[owner[two + 1]]
-    both = (a >= 0) & (b >= 0)
-    two, a, b = two[both], a[both], b[both]
+    edge, a, b = _between_two(mesh)
+    both = (inside[a] >= 0) & (inside[b] >= 0)
+    edge, a, b = edge[both], inside[a[both]], inside[b[both]]
     normal = orientation.bars[:, 2]
     flat = np.abs(np.sum(normal[a] * normal[b], axis=1)) >= KINK
     keep = flat & np.isclose(h[a], h[b], rtol=1e-6)
-    return SmoothEdges(a[keep], b[keep], mesh.edges.nodes[edge[two[keep]]])
+    return SmoothEdges(a[keep], b[keep], mesh.edges.nodes[edge[keep]])
+
+
+def _between_two(mesh: Mesh) -> tuple[Ints, Ints, Ints]:
+    """Edges of the mesh with two elements at them, and these."""
+    order = np.argsort(mesh.edges.edge, kind="stable")
+    edge, owner = mesh.edges.edge[order], mesh.edges.owner[order]
+    two = np.flatnonzero((edge[1:] == edge[:-1]) & (mesh.edges.sides[edge[:-1]] == 2))
+    return edge[two], owner[two], owner[two + 1]
+
+
+def common_border(mesh: Mesh, first: Ints, second: Ints) -> float:
+    """Length of the edges across which the surface of some elements goes on smoothly into that of others [mm]."""
+    part = np.zeros(len(mesh.corners), dtype=np.int64)
+    part[first], part[second] = 1, 2
+    edge, a, b = _between_two(mesh)
+    normals = diagonal_normals(mesh.xyz, mesh.corners)
+    normals /= np.linalg.norm(normals, axis=1)[:, None]
+    flat = np.abs(np.sum(normals[a] * normals[b], axis=1)) >= KINK
+    ends = mesh.xyz[mesh.edges.nodes[edge[flat & (part[a] * part[b] == 2)]]]
+    return float(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum())
 
 
 def _on_border(mesh: Mesh, elements: Ints, smooth: SmoothEdges) -> NDArray[np.bool_]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
 from functools import partial
 from typing import Final
 
@@ -10,6 +12,7 @@ import numpy as np
 from sandwich.core.progress import Progress
 from sandwich.core.records import WarningNote
 from sandwich.core.shown import Measure, Sentence
+from sandwich.model.points import common_border
 from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
 from sandwich.project.project import Project
 from sandwich.project.stage import Stage
@@ -81,6 +84,7 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             warnings += [WarningNote(f"zone {use.zone}", text, cause=NO_ROOM) for text in short]
         if not found:
             return Outcome((), warnings=tuple(warnings))
+        warnings += _ends_at_borders(found)
         places, layers = places_frame(found), layers_frame(found)
         out = any(s.given.bounds for s in found)
         figures = tuple(
@@ -107,6 +111,21 @@ class LayoutStage(Stage[tuple[ZoneSchedule, ...]]):
             warnings=tuple(warnings),
             sections=(Section("Layout of bars", blocks, RANK),),
         )
+
+
+def _ends_at_borders(found: list[ZoneSchedule]) -> Iterator[WarningNote]:
+    """Zones of one slab or wall, whose bars do not go on into each other."""
+    for one, other in itertools.combinations([s for s in found if s.places], 2):
+        a, b = one.zone.on_mesh, other.zone.on_mesh
+        length = common_border(a.mesh, a.elements, b.elements)
+        if length > 0.0:
+            yield WarningNote(
+                f"zones {one.zone.name} and {other.zone.name}",
+                "their bars end at the border between them, without anchorage beyond it",
+                Sentence("{} along which the surface goes on", Measure(length / 1e3, "m", ".3g")),
+                "one slab or wall in several zones: make them one zone, or lap the bars across the border by hand",
+                grave=True,
+            )
 
 
 def _seam(of: ZoneSchedule) -> Sentence:

@@ -305,7 +305,7 @@ def _near_columns(project: Project, z: ZoneInput, checks: pd.DataFrame) -> Itera
         (1e3 * np.array(at), p.reach / 2.0 + AROUND * h)
         for p in project.job.punching.values() if p.zone == z.name and not p.is_panel for at in p.at
     ]  # fmt: skip
-    if not places or project.standard.control(h, h).distance > h:
+    if not places or project.standard.control(h, h).distance > 1.0:
         return
     over = checks[
         (checks["zone"] == z.name) & (checks["check"] == SHEAR) & is_status(checks["status"], Status.EXCEEDED)
