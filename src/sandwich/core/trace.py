@@ -20,7 +20,9 @@ from sandwich.core.numbers import digits
 
 P = ParamSpec("P")
 R = TypeVar("R")
-_NOISE: Final = {"kN": 1e-9, "kNm": 1e-9, "N": 1e-6, "N mm": 1e-3, "-": 1e-12}  # by unit
+_NOISE: Final = {
+    "kN": 1e-9, "kNm": 1e-9, "kN/m": 1e-9, "kNm/m": 1e-9, "N": 1e-6, "N mm": 1e-3, "-": 1e-12,
+}  # by unit  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -85,8 +87,9 @@ class Sheet:
         return f"<table><tr>{head}</tr>{''.join(rows)}</table>"
 
     def add(self, step: Step) -> None:
-        """Append a step under the current heading."""
-        self.steps.append((self.heading, step))
+        """Append a step under the current heading, where it is not the last one again."""
+        if not self.steps or self.steps[-1] != (self.heading, step):
+            self.steps.append((self.heading, step))
 
 
 _sheet: contextvars.ContextVar[Sheet | None] = contextvars.ContextVar("sheet", default=None)

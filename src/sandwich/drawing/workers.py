@@ -86,7 +86,8 @@ class PictureQueue:
         for name, asked in self._asked.items():
             if name not in out:
                 out[name] = asked.result() or draw(self._tasks[name])
-        done(len(out), len(self._tasks))
+        if out:
+            done(len(out), len(self._tasks))
         return out
 
 

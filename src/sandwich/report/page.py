@@ -87,8 +87,8 @@ class Album:
     def finish(self, progress: Progress) -> None:
         """Write the pictures that were begun."""
         give_back()
-        self.folder.mkdir(exist_ok=True)
         for name, picture in self._queue.finished(partial(progress, "pictures")).items():
+            self.folder.mkdir(exist_ok=True)
             write_aside(self.folder / name, partial(_write, picture))
 
     def picture(self, figure: Figure) -> tuple[str, str]:
