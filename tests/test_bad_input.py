@@ -505,7 +505,7 @@ def test_a_workbook_of_nothing_or_of_far_cells(broken, cli, far):
 def test_a_folder_of_texts_is_no_table(broken, cli):
     job = broken / "job.toml"
     job.write_text(job.read_text().replace("resultants.csv", "."))
-    refused(cli, broken, "is a folder without Parquet files", "name the files in it")
+    refused(cli, broken, "holds no Parquet table", "name the files in it")
 
 
 def test_sides_that_cross_and_odd_words_of_cases(broken, cli):

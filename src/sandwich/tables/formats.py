@@ -64,7 +64,7 @@ def _load(path: Path, table: Table, wanted: set[str], faults: Faults) -> list[tu
         raw = parse_text(lines, table, wanted, notes, faults) if lines is not None else None
         return [(raw, "")] if raw is not None else []
     if path.is_dir() and not any(path.rglob("*.parquet")):
-        faults.add(path.name, "is a folder without Parquet files", "name the files in it")
+        faults.add(path.name, "holds no Parquet table", "name the files in it")
         return []
     if suffix == ".parquet" or path.is_dir():
         frame = pd.read_parquet(path)
