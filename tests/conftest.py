@@ -11,7 +11,7 @@ import pytest
 from filelock import FileLock
 from hypothesis import settings
 
-settings.register_profile("kernels", deadline=None, derandomize=True, max_examples=50)
+settings.register_profile("kernels", deadline=None, derandomize=True, max_examples=36)
 settings.load_profile("kernels")
 REFERENCE = Path(__file__).parent / "reference"
 

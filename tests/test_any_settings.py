@@ -39,7 +39,7 @@ def some(name):
     return st.sampled_from([None, None, None, *CHOICES[name]])  # few at a time: many refuse each other
 
 
-@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
+@settings(max_examples=8, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
 @given(
     chosen=st.fixed_dictionaries({name: some(name) for name in CHOICES}), column=st.booleans(), thin=st.integers(3, 6)
 )
