@@ -247,8 +247,11 @@ def _edges(z: ZoneInput, project: Project) -> Iterator[WarningNote]:
         f"zone {z.name}",
         "moments are low at edges, should these be held",
         Sentence(
-            f"by up to {{}} at {z.labels[i]} with {{}}; {count} points",
-            *(Measure(v / 1e3, "kNm/m", ".3g") for v in (low[i], most[i])),
+            "by up to {} at {} with {}; {} points",
+            Measure(low[i] / 1e3, "kNm/m", ".3g"),
+            str(z.labels[i]),
+            Measure(most[i] / 1e3, "kNm/m", ".3g"),
+            str(count),
         ),
         "corner results of the middle of the elements; reactions, or supports of the zone, carry them to the edge",
         grave=True,
