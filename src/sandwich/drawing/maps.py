@@ -163,11 +163,12 @@ def _legend(ax: Axes, d: MapDescription, *, past: bool) -> None:
 
 def _axes_for(d: MapDescription, size: NDArray[np.float64], *, wide: bool) -> tuple[Axes, Axes]:
     """Axes for a map and for its scale: beside it, or below a wide one in a lower figure."""
+    far = 0.006 * max(len(f"{np.abs(d.view.corners[..., 1]).max():.0f}") - 3, 0)  # room for places with many digits
     if not wide:
         high = float(np.clip(1.2 * size[1] / size[0] * 2.2, 8.0, _HIGHEST))  # a tower gets a higher figure
         figure = new_figure(d.title, d.note, high)
         below, top = 0.64 / high, 1.0 - 1.04 / high
-        at = (0.06, below, 0.80, top - below)
+        at = (0.06 + far, below, 0.80 - far, top - below)
         left = 0.88 if d.level_names else 0.90
         return figure.add_axes(at), figure.add_axes((left, below + 0.05, 0.018, top - below - 0.1))
     across = 0.90 * WIDTH
@@ -176,7 +177,7 @@ def _axes_for(d: MapDescription, size: NDArray[np.float64], *, wide: bool) -> tu
     whole = high + above + below
     figure = new_figure(d.title, d.note, whole)
     scale_ax = figure.add_axes((0.20, 0.7 / whole, 0.60, 0.22 / whole))
-    return figure.add_axes((0.06, below / whole, 0.90, high / whole)), scale_ax
+    return figure.add_axes((0.06 + far, below / whole, 0.90 - far, high / whole)), scale_ax
 
 
 def new_figure(title: str, note: str = "", height: float = 8.0) -> Figure:
@@ -201,7 +202,8 @@ def _few_ticks(ax: Axes, corners: NDArray[np.float64], size: NDArray[np.float64]
     for axis, length, ends in zip((ax.xaxis, ax.yaxis), inches, corners.reshape(-1, 2).T, strict=True):
         axis.set_major_locator(MaxNLocator(int(np.clip(length / 0.7, 1, 10)), min_n_ticks=1))
         if 0.3 < length < 1.4:  # room for no more than its ends
-            axis.set_ticks([ends.min(), ends.max()], [f"{ends.min():.3g}", f"{ends.max():.3g}"])
+            places = max(1 - int(np.floor(np.log10(np.ptp(ends)))), 0)
+            axis.set_ticks(pair := [ends.min(), ends.max()], [f"{round(v, places):.12g}" for v in pair])
 
 
 def _labels(ax: Axes, d: MapDescription) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from functools import partial
 from importlib.metadata import version
 from pathlib import Path
@@ -24,7 +24,7 @@ from sandwich.core.trace import Sheet
 from sandwich.drawing.records import SectionDescription
 from sandwich.drawing.wall_records import StrengthDescription
 from sandwich.drawing.workers import PictureQueue, Task
-from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text
+from sandwich.project.outcome import Figure, Outcome, Pictures, Section, Table, Text, figures_of
 from sandwich.project.project import Project
 from sandwich.project.store import content, described, sources
 from sandwich.tables.write import check_folder, write_aside, write_text
@@ -74,13 +74,14 @@ class Album:
     def __exit__(self, *what: object) -> None:
         self._queue.__exit__(*what)
 
-    def begin(self, sections: Sequence[Section], figures: Sequence[Figure] = ()) -> None:
-        """Begin to draw the figures that were not drawn before, and those inside sections."""
-        inside = [f for s in sections for b in s.blocks if isinstance(b, Pictures) for f in b.figures]
-        for figure in {f.name: f for f in [*inside, *figures] if f.name not in self.titles}.values():
+    def begin(self, outcome: Outcome[Any]) -> None:
+        """Begin to draw the figures of an outcome that were not drawn before."""
+        for name, figure in figures_of([outcome]).items():
+            if name in self.titles:
+                continue
             file, shows = self._file(figure), figure.describe(self.shown)
             key = content([version("matplotlib"), sources(("drawing",)), *described(shows)])
-            self.drawn[file.name], self.titles[figure.name] = key, shows.title
+            self.drawn[file.name], self.titles[name] = key, shows.title
             if self.known.get(file.name) != key or not file.is_file():
                 self._queue.add(file.name, Task(*figure.draw, shows))
 
@@ -174,7 +175,8 @@ def write_page(
         Called for each picture.
     """
     shown, sections = album.shown, sections_of(outcomes, project.job.zones)
-    album.begin(sections)
+    for outcome in outcomes:
+        album.begin(outcome)
     album.finish(progress)
     verdict = [t for o in outcomes for t in o.verdict]
     text = environment().get_template("page.html").render(
@@ -209,7 +211,7 @@ class RunReport:
 
     def begin(self, outcome: Outcome[Any]) -> None:
         """Begin with the pictures that a stage has left."""
-        self._album.begin(outcome.sections, outcome.figures)
+        self._album.begin(outcome)
 
     def write(self, progress: Progress) -> tuple[Path, dict[str, str]]:
         """The page, and its pictures by file name with the digest of what they show."""

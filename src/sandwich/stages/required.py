@@ -277,7 +277,7 @@ def worst_points(checks: pd.DataFrame, count: int = WORST) -> pd.DataFrame:
 def _warnings(project: Project, designs: dict[str, ZoneDesign], left: Required) -> Iterator[WarningNote]:
     for name, d in designs.items():
         z = d.zone
-        yield from _near_columns(project, z, left.checks)
+        yield from _near_loaded_areas(project, z, left.checks)
         if z.averaged is not None and z.zone.peaks is not None:
             text = Sentence(
                 "{} points near {} peaks are designed for averages over {}; the raw peaks are in the table 'averaged "
@@ -298,8 +298,8 @@ def _warnings(project: Project, designs: dict[str, ZoneDesign], left: Required) 
         yield WarningNote(row["zone"], told)
 
 
-def _near_columns(project: Project, z: ZoneInput, checks: pd.DataFrame) -> Iterator[WarningNote]:
-    """One-way shear that is exceeded near columns, by a standard whose control perimeter lies close to them."""
+def _near_loaded_areas(project: Project, z: ZoneInput, checks: pd.DataFrame) -> Iterator[WarningNote]:
+    """One-way shear that is exceeded near loaded areas, by a standard whose control perimeter lies close to them."""
     h = float(z.h.max())
     places = [
         (1e3 * np.array(at), p.reach / 2.0 + AROUND * h)
@@ -317,7 +317,7 @@ def _near_columns(project: Project, z: ZoneInput, checks: pd.DataFrame) -> Itera
     if near.any():
         yield WarningNote(
             f"zone {z.name}",
-            f"one-way shear is exceeded at {near.sum()} points near columns",
+            f"one-way shear is exceeded at {near.sum()} points near loaded areas",
             Sentence("within {} of them, each point by itself", Measure(AROUND * h / 1e3, "m", ".2g")),
             "one-way shear is a matter of sections across the whole width there; strips give their shear",
         )
